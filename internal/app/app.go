@@ -24,6 +24,7 @@ import (
 	"innercompass/internal/interview"
 	"innercompass/internal/jobs"
 	"innercompass/internal/library"
+	"innercompass/internal/live"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
 	"innercompass/internal/people"
@@ -107,6 +108,7 @@ type App struct {
 	Recordings   *recordings.Service
 	Hearing      *hearing.Service
 	Shifting     *shifting.Service
+	Live         *live.Service
 	Teardown     *teardown.Service
 	Jobs         *jobs.Service
 	People       *people.Service
@@ -148,6 +150,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
+	a.Live = &live.Service{Library: a.Library, Recordings: a.Recordings, Cases: a.Cases, Readings: a.Readings}
 	a.Shifting = &shifting.Service{Recordings: a.Recordings, Library: a.Library, Cases: a.Cases, Readings: a.Readings, Verification: a.Verification}
 	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Assessing: a.Assessing, Now: now}
 	a.People = people.New(store, now, a.tell)

@@ -760,6 +760,24 @@ func (e LineKind) Valid() bool {
 	}
 }
 
+// Defines values for LiveCodeStatus.
+const (
+	Pending LiveCodeStatus = "pending"
+	Stored  LiveCodeStatus = "stored"
+)
+
+// Valid indicates whether the value is a known member of the LiveCodeStatus enum.
+func (e LiveCodeStatus) Valid() bool {
+	switch e {
+	case Pending:
+		return true
+	case Stored:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MarkKind.
 const (
 	Acknowledge MarkKind = "acknowledge"
@@ -3540,6 +3558,85 @@ type LineFrom string
 
 // LineKind defines model for Line.Kind.
 type LineKind string
+
+// LiveChannel defines model for LiveChannel.
+type LiveChannel struct {
+	Decimals int     `json:"decimals"`
+	High     float64 `json:"high"`
+	ID       string  `json:"id"`
+	Low      float64 `json:"low"`
+
+	// Missing why it cannot be had, empty when it can
+	Missing string `json:"missing"`
+	Name    string `json:"name"`
+	Role    string `json:"role"`
+	Source  string `json:"source"`
+	Unit    string `json:"unit"`
+}
+
+// LiveCode defines model for LiveCode.
+type LiveCode struct {
+	Code   string         `json:"code"`
+	Module string         `json:"module"`
+	Status LiveCodeStatus `json:"status"`
+}
+
+// LiveCodeStatus defines model for LiveCode.Status.
+type LiveCodeStatus string
+
+// LiveInput defines model for LiveInput.
+type LiveInput struct {
+	Brake    float64 `json:"brake"`
+	Grade    float64 `json:"grade"`
+	Selector string  `json:"selector"`
+	Throttle float64 `json:"throttle"`
+}
+
+// LiveRow defines model for LiveRow.
+type LiveRow struct {
+	// At s
+	At    float64   `json:"at"`
+	Seq   int       `json:"seq"`
+	Value []float64 `json:"value"`
+}
+
+// LiveRows defines model for LiveRows.
+type LiveRows struct {
+	Rows  []LiveRow `json:"rows"`
+	State LiveState `json:"state"`
+}
+
+// LiveState defines model for LiveState.
+type LiveState struct {
+	// Again answers that had to be asked again
+	Again int `json:"again"`
+
+	// At s since it was connected
+	At         float64       `json:"at"`
+	Channels   []LiveChannel `json:"channels"`
+	Codes      []LiveCode    `json:"codes"`
+	CodesNoted bool          `json:"codesNoted"`
+	CodesRead  bool          `json:"codesRead"`
+	Connected  bool          `json:"connected"`
+	Full       bool          `json:"full"`
+
+	// Gaps times that the line was lost
+	Gaps   int       `json:"gaps"`
+	Input  LiveInput `json:"input"`
+	Lost   string    `json:"lost"`
+	Marks  int       `json:"marks"`
+	Number string    `json:"number"`
+	Range  string    `json:"range"`
+	Rate   float64   `json:"rate"`
+
+	// Recorded s
+	Recorded  float64  `json:"recorded"`
+	Recording bool     `json:"recording"`
+	Selectors []string `json:"selectors"`
+	Unit      string   `json:"unit"`
+	UnitName  string   `json:"unitName"`
+	Watched   []string `json:"watched"`
+}
 
 // LogicQuestion defines model for LogicQuestion.
 type LogicQuestion struct {
@@ -6536,6 +6633,62 @@ type CalculateParams struct {
 	Case *string `form:"case,omitempty" json:"case,omitempty"`
 }
 
+// DisconnectLiveParams defines parameters for DisconnectLive.
+type DisconnectLiveParams struct {
+	Drop *bool `form:"drop,omitempty" json:"drop,omitempty"`
+}
+
+// GetLiveParams defines parameters for GetLive.
+type GetLiveParams struct {
+	After *int `form:"after,omitempty" json:"after,omitempty"`
+}
+
+// ConnectLiveJSONBody defines parameters for ConnectLive.
+type ConnectLiveJSONBody struct {
+	Bad     *bool    `json:"bad,omitempty"`
+	Celsius *float64 `json:"celsius,omitempty"`
+	Failure *string  `json:"failure,omitempty"`
+	Seed    *int     `json:"seed,omitempty"`
+	Unit    string   `json:"unit"`
+}
+
+// WatchLiveJSONBody defines parameters for WatchLive.
+type WatchLiveJSONBody struct {
+	Channels []string `json:"channels"`
+}
+
+// NoteLiveCodesJSONBody defines parameters for NoteLiveCodes.
+type NoteLiveCodesJSONBody struct {
+	By   *string `json:"by,omitempty"`
+	Case *string `json:"case,omitempty"`
+}
+
+// DriveLiveJSONBody defines parameters for DriveLive.
+type DriveLiveJSONBody struct {
+	Brake    *float64 `json:"brake,omitempty"`
+	Grade    *float64 `json:"grade,omitempty"`
+	Selector string   `json:"selector"`
+	Throttle *float64 `json:"throttle,omitempty"`
+}
+
+// ListLiveFailuresParams defines parameters for ListLiveFailures.
+type ListLiveFailuresParams struct {
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+}
+
+// MarkLiveJSONBody defines parameters for MarkLive.
+type MarkLiveJSONBody struct {
+	Note string `json:"note"`
+}
+
+// KeepLiveJSONBody defines parameters for KeepLive.
+type KeepLiveJSONBody struct {
+	By      *string `json:"by,omitempty"`
+	Case    *string `json:"case,omitempty"`
+	Title   string  `json:"title"`
+	Vehicle *string `json:"vehicle,omitempty"`
+}
+
 // PutPricesParams defines parameters for PutPrices.
 type PutPricesParams struct {
 	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
@@ -7012,6 +7165,24 @@ type CalculateJSONRequestBody = Values
 // ReadLabJSONRequestBody defines body for ReadLab for application/json ContentType.
 type ReadLabJSONRequestBody = LabText
 
+// ConnectLiveJSONRequestBody defines body for ConnectLive for application/json ContentType.
+type ConnectLiveJSONRequestBody ConnectLiveJSONBody
+
+// WatchLiveJSONRequestBody defines body for WatchLive for application/json ContentType.
+type WatchLiveJSONRequestBody WatchLiveJSONBody
+
+// NoteLiveCodesJSONRequestBody defines body for NoteLiveCodes for application/json ContentType.
+type NoteLiveCodesJSONRequestBody NoteLiveCodesJSONBody
+
+// DriveLiveJSONRequestBody defines body for DriveLive for application/json ContentType.
+type DriveLiveJSONRequestBody DriveLiveJSONBody
+
+// MarkLiveJSONRequestBody defines body for MarkLive for application/json ContentType.
+type MarkLiveJSONRequestBody MarkLiveJSONBody
+
+// KeepLiveJSONRequestBody defines body for KeepLive for application/json ContentType.
+type KeepLiveJSONRequestBody KeepLiveJSONBody
+
 // AddPasskeyJSONRequestBody defines body for AddPasskey for application/json ContentType.
 type AddPasskeyJSONRequestBody = NewPasskey
 
@@ -7326,6 +7497,45 @@ type ServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab-tables)
 	ReadLab(c *gin.Context)
+	// DisconnectLive Let the vehicle go; a recording that runs only when it may be lost
+	// (DELETE /live)
+	DisconnectLive(c *gin.Context, params DisconnectLiveParams)
+	// GetLive What is connected, its channels and values after a number
+	// (GET /live)
+	GetLive(c *gin.Context, params GetLiveParams)
+	// ConnectLive Connect a vehicle that stands in for one
+	// (POST /live)
+	ConnectLive(c *gin.Context)
+	// WatchLive Choose the channels that are watched
+	// (PUT /live/channels)
+	WatchLive(c *gin.Context)
+	// ClearLiveCodes Clear the codes; only those that are noted
+	// (DELETE /live/codes)
+	ClearLiveCodes(c *gin.Context)
+	// ReadLiveCodes Read the codes of all modules, with their status
+	// (GET /live/codes)
+	ReadLiveCodes(c *gin.Context)
+	// NoteLiveCodes Note the codes that were read, in a case when one is named
+	// (PUT /live/codes)
+	NoteLiveCodes(c *gin.Context)
+	// DriveLive Drive the vehicle that stands in
+	// (PUT /live/drive)
+	DriveLive(c *gin.Context)
+	// ListLiveFailures What may be put into the vehicle that stands in
+	// (GET /live/failures)
+	ListLiveFailures(c *gin.Context, params ListLiveFailuresParams)
+	// MarkLive Mark the moment in the recording
+	// (POST /live/marks)
+	MarkLive(c *gin.Context)
+	// DropLive Stop the recording and keep nothing of it
+	// (DELETE /live/recording)
+	DropLive(c *gin.Context)
+	// RecordLive Begin to record what is watched
+	// (POST /live/recording)
+	RecordLive(c *gin.Context)
+	// KeepLive Stop the recording and keep it
+	// (PUT /live/recording)
+	KeepLive(c *gin.Context)
 	// StartNewPasskey A challenge to make a passkey
 	// (POST /me/passkeys)
 	StartNewPasskey(c *gin.Context)
@@ -10648,6 +10858,217 @@ func (siw *ServerInterfaceWrapper) ReadLab(c *gin.Context) {
 	siw.Handler.ReadLab(c)
 }
 
+// DisconnectLive operation middleware
+func (siw *ServerInterfaceWrapper) DisconnectLive(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DisconnectLiveParams
+
+	// ------------- Optional query parameter "drop" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "drop", c.Request.URL.Query(), &params.Drop, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter drop: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DisconnectLive(c, params)
+}
+
+// GetLive operation middleware
+func (siw *ServerInterfaceWrapper) GetLive(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLiveParams
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLive(c, params)
+}
+
+// ConnectLive operation middleware
+func (siw *ServerInterfaceWrapper) ConnectLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConnectLive(c)
+}
+
+// WatchLive operation middleware
+func (siw *ServerInterfaceWrapper) WatchLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WatchLive(c)
+}
+
+// ClearLiveCodes operation middleware
+func (siw *ServerInterfaceWrapper) ClearLiveCodes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ClearLiveCodes(c)
+}
+
+// ReadLiveCodes operation middleware
+func (siw *ServerInterfaceWrapper) ReadLiveCodes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadLiveCodes(c)
+}
+
+// NoteLiveCodes operation middleware
+func (siw *ServerInterfaceWrapper) NoteLiveCodes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NoteLiveCodes(c)
+}
+
+// DriveLive operation middleware
+func (siw *ServerInterfaceWrapper) DriveLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DriveLive(c)
+}
+
+// ListLiveFailures operation middleware
+func (siw *ServerInterfaceWrapper) ListLiveFailures(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListLiveFailuresParams
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLiveFailures(c, params)
+}
+
+// MarkLive operation middleware
+func (siw *ServerInterfaceWrapper) MarkLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MarkLive(c)
+}
+
+// DropLive operation middleware
+func (siw *ServerInterfaceWrapper) DropLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropLive(c)
+}
+
+// RecordLive operation middleware
+func (siw *ServerInterfaceWrapper) RecordLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RecordLive(c)
+}
+
+// KeepLive operation middleware
+func (siw *ServerInterfaceWrapper) KeepLive(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepLive(c)
+}
+
 // StartNewPasskey operation middleware
 func (siw *ServerInterfaceWrapper) StartNewPasskey(c *gin.Context) {
 
@@ -13070,6 +13491,19 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/recordings/:id/comparison", wrapper.CompareShifts)
 	router.POST(options.BaseURL+"/recordings/:id/comparison", wrapper.ProveShifts)
 	router.POST(options.BaseURL+"/recordings/:id/readings", wrapper.NoteOrders)
+	router.DELETE(options.BaseURL+"/live", wrapper.DisconnectLive)
+	router.GET(options.BaseURL+"/live", wrapper.GetLive)
+	router.POST(options.BaseURL+"/live", wrapper.ConnectLive)
+	router.GET(options.BaseURL+"/live/failures", wrapper.ListLiveFailures)
+	router.PUT(options.BaseURL+"/live/channels", wrapper.WatchLive)
+	router.PUT(options.BaseURL+"/live/drive", wrapper.DriveLive)
+	router.DELETE(options.BaseURL+"/live/recording", wrapper.DropLive)
+	router.POST(options.BaseURL+"/live/recording", wrapper.RecordLive)
+	router.PUT(options.BaseURL+"/live/recording", wrapper.KeepLive)
+	router.POST(options.BaseURL+"/live/marks", wrapper.MarkLive)
+	router.DELETE(options.BaseURL+"/live/codes", wrapper.ClearLiveCodes)
+	router.GET(options.BaseURL+"/live/codes", wrapper.ReadLiveCodes)
+	router.PUT(options.BaseURL+"/live/codes", wrapper.NoteLiveCodes)
 	router.GET(options.BaseURL+"/vehicle-sheets", wrapper.GetVehicleSheet)
 	router.PUT(options.BaseURL+"/vehicle-sheets", wrapper.PutVehicleSheet)
 	router.GET(options.BaseURL+"/cases/:id/options", wrapper.ListOptions)
@@ -16303,6 +16737,503 @@ func (response ReadLabdefaultApplicationProblemPlusJSONResponse) VisitReadLabRes
 	return err
 }
 
+type DisconnectLiveRequestObject struct {
+	Params DisconnectLiveParams
+}
+
+type DisconnectLiveResponseObject interface {
+	VisitDisconnectLiveResponse(w http.ResponseWriter) error
+}
+
+type DisconnectLive204Response struct {
+}
+
+func (response DisconnectLive204Response) VisitDisconnectLiveResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DisconnectLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DisconnectLivedefaultApplicationProblemPlusJSONResponse) VisitDisconnectLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLiveRequestObject struct {
+	Params GetLiveParams
+}
+
+type GetLiveResponseObject interface {
+	VisitGetLiveResponse(w http.ResponseWriter) error
+}
+
+type GetLive200JSONResponse LiveRows
+
+func (response GetLive200JSONResponse) VisitGetLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLivedefaultApplicationProblemPlusJSONResponse) VisitGetLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConnectLiveRequestObject struct {
+	Body *ConnectLiveJSONRequestBody
+}
+
+type ConnectLiveResponseObject interface {
+	VisitConnectLiveResponse(w http.ResponseWriter) error
+}
+
+type ConnectLive200JSONResponse LiveState
+
+func (response ConnectLive200JSONResponse) VisitConnectLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConnectLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConnectLivedefaultApplicationProblemPlusJSONResponse) VisitConnectLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchLiveRequestObject struct {
+	Body *WatchLiveJSONRequestBody
+}
+
+type WatchLiveResponseObject interface {
+	VisitWatchLiveResponse(w http.ResponseWriter) error
+}
+
+type WatchLive200JSONResponse LiveState
+
+func (response WatchLive200JSONResponse) VisitWatchLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WatchLivedefaultApplicationProblemPlusJSONResponse) VisitWatchLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClearLiveCodesRequestObject struct {
+}
+
+type ClearLiveCodesResponseObject interface {
+	VisitClearLiveCodesResponse(w http.ResponseWriter) error
+}
+
+type ClearLiveCodes200JSONResponse LiveState
+
+func (response ClearLiveCodes200JSONResponse) VisitClearLiveCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClearLiveCodesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ClearLiveCodesdefaultApplicationProblemPlusJSONResponse) VisitClearLiveCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadLiveCodesRequestObject struct {
+}
+
+type ReadLiveCodesResponseObject interface {
+	VisitReadLiveCodesResponse(w http.ResponseWriter) error
+}
+
+type ReadLiveCodes200JSONResponse LiveState
+
+func (response ReadLiveCodes200JSONResponse) VisitReadLiveCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadLiveCodesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadLiveCodesdefaultApplicationProblemPlusJSONResponse) VisitReadLiveCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteLiveCodesRequestObject struct {
+	Body *NoteLiveCodesJSONRequestBody
+}
+
+type NoteLiveCodesResponseObject interface {
+	VisitNoteLiveCodesResponse(w http.ResponseWriter) error
+}
+
+type NoteLiveCodes200JSONResponse LiveState
+
+func (response NoteLiveCodes200JSONResponse) VisitNoteLiveCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteLiveCodesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NoteLiveCodesdefaultApplicationProblemPlusJSONResponse) VisitNoteLiveCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DriveLiveRequestObject struct {
+	Body *DriveLiveJSONRequestBody
+}
+
+type DriveLiveResponseObject interface {
+	VisitDriveLiveResponse(w http.ResponseWriter) error
+}
+
+type DriveLive200JSONResponse LiveState
+
+func (response DriveLive200JSONResponse) VisitDriveLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DriveLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DriveLivedefaultApplicationProblemPlusJSONResponse) VisitDriveLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLiveFailuresRequestObject struct {
+	Params ListLiveFailuresParams
+}
+
+type ListLiveFailuresResponseObject interface {
+	VisitListLiveFailuresResponse(w http.ResponseWriter) error
+}
+
+type ListLiveFailures200JSONResponse []string
+
+func (response ListLiveFailures200JSONResponse) VisitListLiveFailuresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLiveFailuresdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLiveFailuresdefaultApplicationProblemPlusJSONResponse) VisitListLiveFailuresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkLiveRequestObject struct {
+	Body *MarkLiveJSONRequestBody
+}
+
+type MarkLiveResponseObject interface {
+	VisitMarkLiveResponse(w http.ResponseWriter) error
+}
+
+type MarkLive200JSONResponse LiveState
+
+func (response MarkLive200JSONResponse) VisitMarkLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MarkLivedefaultApplicationProblemPlusJSONResponse) VisitMarkLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropLiveRequestObject struct {
+}
+
+type DropLiveResponseObject interface {
+	VisitDropLiveResponse(w http.ResponseWriter) error
+}
+
+type DropLive200JSONResponse LiveState
+
+func (response DropLive200JSONResponse) VisitDropLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropLivedefaultApplicationProblemPlusJSONResponse) VisitDropLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordLiveRequestObject struct {
+}
+
+type RecordLiveResponseObject interface {
+	VisitRecordLiveResponse(w http.ResponseWriter) error
+}
+
+type RecordLive200JSONResponse LiveState
+
+func (response RecordLive200JSONResponse) VisitRecordLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecordLivedefaultApplicationProblemPlusJSONResponse) VisitRecordLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepLiveRequestObject struct {
+	Body *KeepLiveJSONRequestBody
+}
+
+type KeepLiveResponseObject interface {
+	VisitKeepLiveResponse(w http.ResponseWriter) error
+}
+
+type KeepLive200JSONResponse Recording
+
+func (response KeepLive200JSONResponse) VisitKeepLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepLivedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepLivedefaultApplicationProblemPlusJSONResponse) VisitKeepLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type StartNewPasskeyRequestObject struct {
 }
 
@@ -19397,6 +20328,45 @@ type StrictServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab-tables)
 	ReadLab(ctx context.Context, request ReadLabRequestObject) (ReadLabResponseObject, error)
+	// DisconnectLive Let the vehicle go; a recording that runs only when it may be lost
+	// (DELETE /live)
+	DisconnectLive(ctx context.Context, request DisconnectLiveRequestObject) (DisconnectLiveResponseObject, error)
+	// GetLive What is connected, its channels and values after a number
+	// (GET /live)
+	GetLive(ctx context.Context, request GetLiveRequestObject) (GetLiveResponseObject, error)
+	// ConnectLive Connect a vehicle that stands in for one
+	// (POST /live)
+	ConnectLive(ctx context.Context, request ConnectLiveRequestObject) (ConnectLiveResponseObject, error)
+	// WatchLive Choose the channels that are watched
+	// (PUT /live/channels)
+	WatchLive(ctx context.Context, request WatchLiveRequestObject) (WatchLiveResponseObject, error)
+	// ClearLiveCodes Clear the codes; only those that are noted
+	// (DELETE /live/codes)
+	ClearLiveCodes(ctx context.Context, request ClearLiveCodesRequestObject) (ClearLiveCodesResponseObject, error)
+	// ReadLiveCodes Read the codes of all modules, with their status
+	// (GET /live/codes)
+	ReadLiveCodes(ctx context.Context, request ReadLiveCodesRequestObject) (ReadLiveCodesResponseObject, error)
+	// NoteLiveCodes Note the codes that were read, in a case when one is named
+	// (PUT /live/codes)
+	NoteLiveCodes(ctx context.Context, request NoteLiveCodesRequestObject) (NoteLiveCodesResponseObject, error)
+	// DriveLive Drive the vehicle that stands in
+	// (PUT /live/drive)
+	DriveLive(ctx context.Context, request DriveLiveRequestObject) (DriveLiveResponseObject, error)
+	// ListLiveFailures What may be put into the vehicle that stands in
+	// (GET /live/failures)
+	ListLiveFailures(ctx context.Context, request ListLiveFailuresRequestObject) (ListLiveFailuresResponseObject, error)
+	// MarkLive Mark the moment in the recording
+	// (POST /live/marks)
+	MarkLive(ctx context.Context, request MarkLiveRequestObject) (MarkLiveResponseObject, error)
+	// DropLive Stop the recording and keep nothing of it
+	// (DELETE /live/recording)
+	DropLive(ctx context.Context, request DropLiveRequestObject) (DropLiveResponseObject, error)
+	// RecordLive Begin to record what is watched
+	// (POST /live/recording)
+	RecordLive(ctx context.Context, request RecordLiveRequestObject) (RecordLiveResponseObject, error)
+	// KeepLive Stop the recording and keep it
+	// (PUT /live/recording)
+	KeepLive(ctx context.Context, request KeepLiveRequestObject) (KeepLiveResponseObject, error)
 	// StartNewPasskey A challenge to make a passkey
 	// (POST /me/passkeys)
 	StartNewPasskey(ctx context.Context, request StartNewPasskeyRequestObject) (StartNewPasskeyResponseObject, error)
@@ -22369,6 +23339,432 @@ func (sh *strictHandler) ReadLab(ctx *gin.Context) {
 	}
 }
 
+// DisconnectLive operation middleware
+func (sh *strictHandler) DisconnectLive(ctx *gin.Context, params DisconnectLiveParams) {
+	var request DisconnectLiveRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DisconnectLive(ctx.Request.Context(), request.(DisconnectLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DisconnectLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DisconnectLiveResponseObject); ok {
+		if err := validResponse.VisitDisconnectLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLive operation middleware
+func (sh *strictHandler) GetLive(ctx *gin.Context, params GetLiveParams) {
+	var request GetLiveRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLive(ctx.Request.Context(), request.(GetLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLiveResponseObject); ok {
+		if err := validResponse.VisitGetLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConnectLive operation middleware
+func (sh *strictHandler) ConnectLive(ctx *gin.Context) {
+	var request ConnectLiveRequestObject
+
+	var body ConnectLiveJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConnectLive(ctx.Request.Context(), request.(ConnectLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConnectLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConnectLiveResponseObject); ok {
+		if err := validResponse.VisitConnectLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WatchLive operation middleware
+func (sh *strictHandler) WatchLive(ctx *gin.Context) {
+	var request WatchLiveRequestObject
+
+	var body WatchLiveJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WatchLive(ctx.Request.Context(), request.(WatchLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WatchLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WatchLiveResponseObject); ok {
+		if err := validResponse.VisitWatchLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ClearLiveCodes operation middleware
+func (sh *strictHandler) ClearLiveCodes(ctx *gin.Context) {
+	var request ClearLiveCodesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ClearLiveCodes(ctx.Request.Context(), request.(ClearLiveCodesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ClearLiveCodes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ClearLiveCodesResponseObject); ok {
+		if err := validResponse.VisitClearLiveCodesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadLiveCodes operation middleware
+func (sh *strictHandler) ReadLiveCodes(ctx *gin.Context) {
+	var request ReadLiveCodesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadLiveCodes(ctx.Request.Context(), request.(ReadLiveCodesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadLiveCodes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadLiveCodesResponseObject); ok {
+		if err := validResponse.VisitReadLiveCodesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NoteLiveCodes operation middleware
+func (sh *strictHandler) NoteLiveCodes(ctx *gin.Context) {
+	var request NoteLiveCodesRequestObject
+
+	var body NoteLiveCodesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NoteLiveCodes(ctx.Request.Context(), request.(NoteLiveCodesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NoteLiveCodes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NoteLiveCodesResponseObject); ok {
+		if err := validResponse.VisitNoteLiveCodesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DriveLive operation middleware
+func (sh *strictHandler) DriveLive(ctx *gin.Context) {
+	var request DriveLiveRequestObject
+
+	var body DriveLiveJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DriveLive(ctx.Request.Context(), request.(DriveLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DriveLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DriveLiveResponseObject); ok {
+		if err := validResponse.VisitDriveLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListLiveFailures operation middleware
+func (sh *strictHandler) ListLiveFailures(ctx *gin.Context, params ListLiveFailuresParams) {
+	var request ListLiveFailuresRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLiveFailures(ctx.Request.Context(), request.(ListLiveFailuresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLiveFailures")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLiveFailuresResponseObject); ok {
+		if err := validResponse.VisitListLiveFailuresResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MarkLive operation middleware
+func (sh *strictHandler) MarkLive(ctx *gin.Context) {
+	var request MarkLiveRequestObject
+
+	var body MarkLiveJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkLive(ctx.Request.Context(), request.(MarkLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MarkLiveResponseObject); ok {
+		if err := validResponse.VisitMarkLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropLive operation middleware
+func (sh *strictHandler) DropLive(ctx *gin.Context) {
+	var request DropLiveRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropLive(ctx.Request.Context(), request.(DropLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropLiveResponseObject); ok {
+		if err := validResponse.VisitDropLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RecordLive operation middleware
+func (sh *strictHandler) RecordLive(ctx *gin.Context) {
+	var request RecordLiveRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecordLive(ctx.Request.Context(), request.(RecordLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecordLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RecordLiveResponseObject); ok {
+		if err := validResponse.VisitRecordLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepLive operation middleware
+func (sh *strictHandler) KeepLive(ctx *gin.Context) {
+	var request KeepLiveRequestObject
+
+	var body KeepLiveJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepLive(ctx.Request.Context(), request.(KeepLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepLiveResponseObject); ok {
+		if err := validResponse.VisitKeepLiveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // StartNewPasskey operation middleware
 func (sh *strictHandler) StartNewPasskey(ctx *gin.Context) {
 	var request StartNewPasskeyRequestObject
@@ -24718,616 +26114,633 @@ func (sh *strictHandler) PutWorkshop(ctx *gin.Context, params PutWorkshopParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1vs9y21Sf4VVh3ZyoztVQsObEnkWprypatWIn/6NFV4qp5xrOFJtHdyGUTNADevu2Uv9O+2/fzybZw",
-	"DgCC7AM20Pcqz+xTkxexpCZB4OAAODh/fr9/3DTyMMie90bfvPzHzcAUO3DDFfzt9Z43d+/51v5Z9Dcv",
-	"bwZm9jf1Tc8O/OblTWN/vqlvFP95FIq3Ny+NGnl9o5s9PzD70oE9fMv7ndnfvPzD8/rGnAb7njZK9Lub",
-	"X3+tb962/DBIw/vm9Bd+sq+0XDdKDEZI+8EDa3kl+4ZXW6kqzpp9Zfai31Wt7Pmryux5pdmBV2zHRF9X",
-	"rNOyYmb694M88N7UVSu5rnqJ77K+rXbcaHhsK5Q2Fev1kau6YvYZrtxHxr7lqhIGn/798z/e1CiHPWct",
-	"V5MkomE8s+NIyODFp8/rm4Pow99JkWy/Y6bZn8vC9vbrD2xXyS30vGGaV0zb/h2ZrvReHvtX1XHP+0rL",
-	"A9/I9lTxTvNqz3TV7Fm/4619WIu+4TU0gcOuhK5+/+JTkIuXkdAg4uSAt8+wl4mR/v55bZXFcGXf/h//",
-	"/ea//uvzZ3/86R8v6j/++t9v/ut/uKFGntY00eaq2e9JNftr78ZPS1Xxe6GF7CuzZ/+2wswb46eUcNmz",
-	"X6x8f/88JeBfbfN6kL3muLqZ5va/jewN7439IxuGTjTMiuaTv2srn39EXfgPyk7Qzf/xybRnfIK/6k+g",
-	"MfjGuXgjRe3lsdKG9a2+qZ0coC9Wr+cfO+v9rzX0+Ht+1E/aa2iQ6PnR6oLQVc+PlejDirum3++U3HT8",
-	"sNLtAZ/4P8u679tN9d5q8lHJfldbTVa8Bq3En+TYtdWGV6xp+GB4W/2n929eV3/8/Wf/5T/DknHfsF34",
-	"om1/gF4NSg5cGYH6Y9/UOhrzRsqOs/7m1/qGPxjFzhfbfuxbxVuz12ETG5Wy2+ZNfbOV6sCMXe29+fz3",
-	"kwKL3vAdV7ZZ6Ro6E3N9o9k9dutpv2iE6Tg1r/Fa/VffMf+8F4DvVu2F9VP4htz8nTfGfuKL9iC0duNi",
-	"bStsU6x7Fwl7yzrN64X8G9nyxc7w6fnu53eZ84NofUTQunuZ7vW9aHiGVkwdgUP6fIpwoRnYczXorOLM",
-	"6uZWWpW1p/80NZGOsU72O2JDtzMAsw32icZNnSleHaUy+6qVdkuW/WQkNJ04bOzmbPiB7rn7B6YUO4VP",
-	"fyf60eCggyK1ctx0UXf78bBBRWrYaDsIj4cPre9N8AL1eTS8qI7iUPJ61Cpxz8lWwCaadfSiRLbdKFry",
-	"yUORmMIyznjW8K5L9C6xauub4/50eTWjotbBwPWLGj+IjYQlPY3Qi9+r5kJPps0A5euFFumGnxRywYF5",
-	"UbpHcNEJXCUXlr8drXQrmvfjAeTgzgbbL950oudt1LXLO8yqqRvv5uv3hPpGi13PzKj4mbX3/Dn1/FGq",
-	"Vp8/W+fu4k4Ua9vfMCh5zzpiA2xbldwBYQ7RDF1b+1/xBgxS+87mRK90aj+5uEzD4Uc9zB8GoZarjxn+",
-	"zIgDv6HmHZYi/WWUZf5298N2ayXzw5Da9JSUhvyS/eF2z1A5craYvRxoE8IwM9N/OXCrDWHWvIjwNjJ0",
-	"rIE/asM6Ti4M7VT27Id7vhdNaouyQ+4NPUdBs89++cXeMC5ubX7K3PN+0E4qddBe/6Wpq24GYnm7AUZq",
-	"NSkRKO6kBtGwIt0lV5ZS8kgsq36H8pqf9oq1gvW62ip5gBP9wNSddwEYOdTVUZg9/E1Jw9z6ztCSjm14",
-	"l9C3bqYlBzwswHFwU9904iAMrQ3iF2IEziy1JwXHU+FS5xZTij11/XJfqZ28SAGPrTBf90adCCmb/NXf",
-	"uPvj2Q8t96bh2U97pvfkD/4IIfYRrljS6vdzcS5r/nP075FBv7ryEotrIXDbdm1F5bodRO8GHnfaiSle",
-	"Rn5hgSySE/SO7QjrmvdGuT9m7arRXBNbas8fTMIeb+SBa2eDv6rggtLv/LpCnxmHZs8vTQtp+S6TI30Q",
-	"+nyQ6aU39sJcnh+/IOBp6rNfsuZuHCjpNuoEBg99qb3n6kRr1VZ2LRpnZ32+43ygX+qYNrRDyv4yOaN2",
-	"UrazfWFtVXbuDEs0atuqZM8roSvos/1M765f6BIgL1tDx/o+JRjFNVd4l1hTxvfuMXjjnl7PY4HJgNP4",
-	"fiTMhYVG+N7jh/1Murmpo3l3PXBiTOvOu46VXtefQrkumLNryjYwrYe9cnt21NBnLz69ZBe7DqzILS0p",
-	"Oz2POmY2p+XtMe2t2YrEzg5LiJT7IBp7sdC01IyUd5lmZd7NEg54AS3gwKIeuM+53tIiVcSudRj2TAud",
-	"0qy92O0zx5DeeTu0yTLa6Dl2JOsC/0Cb9PesG/PM+cTWjw24L9SxiEix8h4DLnPBbvhJ9kTIQLSV3KIb",
-	"lVXbUUHEqOP3vHNuVcUZePPPdRla/CLtItuMoiPOhIEp4xxZR96basPQL3F+pNheJCZQG1rHaSsAB2nP",
-	"Dftx/DYaBXI0lX3nVcUPgzlhkKR3Z4q1tkWfloDc0p2QY6J38tjnHwh2Hn84ktfHgTV3uqyld1bKZFPK",
-	"FDelDNXU2LdyTfa9NBxlb5+0Jphhd9YwmylAbCC18paddIn1ZG1TpecWdsqYgyamF7zCeZl4MTul8gp/",
-	"s9B8nG6v7aAUThTRCHDqneImV+0bOeISnS/dhC9yELwhrKPnEF228j7uZbzLzO4NqhWNecy9AXx9vh3f",
-	"Gf92coTfwn0ycYTOx3H7Nu9uW3AiJAR517t1eX7cuJPiup4lr4HjeZsQR2Sqravc1sOxQq0AP7v+Wm+v",
-	"brK3rYIzg9tx1TdsI+/B48H6Xppnhncdedc/ir5FQWTohLtFundQhG6WvKinIw1MiDHSpKTmfC8NcYW8",
-	"E31icdg9ijTK+Xb9lCZGb/atYkf9mOUCHU0O7odjn7/sn3BkBUsdPosfmabvwmqHM+dsXC0fDO034R0/",
-	"uHjyubMlf5mXrufDIW/FHTjTo5pZprM7SWJeBnv9Kj1i4cpGO44PKcfx4Qtz/eDs+39d25dyG9KpE9vI",
-	"LmHU/5ttWE6pvd6FuaqdkkZzPu1dMA43E0HuXoCpjW86KUE+K0tGEefj1hsG+RqEtgQV3FScsBqi7B6X",
-	"H3JkJ8iwECZtCkdzuJt77OMrG++Ie4c9JnS4euxl1+oKzLH8+E9igwSfdeF6Q7uE+MaBqbu0p4g1++RP",
-	"xJgV32LmhmJDuAEpDikCRSO3LxAJhsJUB3aCmw1ebOTxlZs/O+t1JezFCz7O3GfdFGsMNQj735Z2mum9",
-	"2M7j6DmX4kXHtfildCu8Fb+QO6Gx/z2/XHas4V6F7SM1RlNevKqe4+UO5dFL8P6qUvuYOhp3GHyCDrn1",
-	"5afIK4lbBUGfnIbUbmXP9gcQUVBjL/j0juGdpItgOaT10RkRius9dVLUVc+PhKD8zpdz9qYMMuLwjJQr",
-	"6Twxe4E2xHWn2vgUJ1q2NsDgvXx939G+jc6RaaqdQ8dNVXKGb12oLcs8LLUCKYWOjTyyV7Iz7+xCO++V",
-	"GRWZFRX0yYjd3vCet35hkgvwIXN/OV3jV3u4sS/W2FdyfIqzu6/veYazN50iFdZfxsNbsXPB9bXt8DvZ",
-	"89MbfBSNnJ4M0ywd3viGu2y5t9a1Tslxtze3e84JY6QVkN3QN7wwXyPp0E6ocvL+7BJM8w8SGElIMCWO",
-	"pWWyRM+Pk99H443Wxw30XgwDrGRIR6Wj40Ym97p8B5XzrcfX6slZ5XMdgjDq2cyEPpATPIqOcDRt2CwT",
-	"L1qPq6k2W9ELvU8Nd80jC7bfTjof4LkjlnWd3TNSDsKk/3XgBX5WKwsoDqE0wzb1zrtI6UufLvtUyns6",
-	"dO7iVNBUx8hQODr+nkIAyzzaKTUm+Eg79G96HylOFThBJ9nVPvvIuySDyiS187VPC32cUyR5G03lR7na",
-	"Bi12qQTBtXxM1DvfJGYc2J13azDk2FNNrrhbfLImtBzlNyXvkCg6SWYz78Q9TwjDWRhrrsQLaSSYqIOf",
-	"uODOC6vgfANKRIy8UW9/byF3I1QK2flasfGTwSXMp36iXQJTLItbg2kir+jo5FkYrns5VFJVu1G0fLZN",
-	"QmBLiYbjqI/ze02csNS3XWqfTjnHOR80ZdGdrJTREVPtJG7gJz7fv/EJ2+mVXRx6TqaSMahXgQlOlz6c",
-	"TboffkaIXe95ty2btdR19CjVXaocALUUk/dEJCHR8aqXUI6lGSz7jJ3BT+IUcYJP+5kKmj1ppR+nF7VT",
-	"sPTa7NgpL0aTe4Pyztvr3u580CgVyH+8O5fKYtS0b+DAQ57wYq6Z3nOlwaOi9+LgPDzCVGrs7V/Aqibb",
-	"TFu6bptcJkAxU2lunMcs6Wk9T5uyp3UljObdFnbP6Fp6viOMvU/5PXcUWH32N+lq7BuuDBOYEPtUsaur",
-	"vbqoL8FkdkdpiFl4/2x0D0ePrp/Z2W0dI1S9yw2OfLrJ5UNf1yVxLfZ1O251Ej43+lymz16ZuMyOqjev",
-	"ZY+5XcS67pKeW2ZKrmui10aNyQDOWlQmucDTwS5mhCworSmqrKG2XW+JeV8Y6IXXNOxN7WQ5E8Vkys2D",
-	"FYsJ+oYz0h7qUqVRUvNUuWLP1Y6+qelRbVkimxlS1i7Kwn3YPR4+NjVdY6eTA/2OqZ0g1HDPWWf2dLfd",
-	"b+8L5rwTPU8cGazQ29BznqhS6MndyKpDyvUa1HZR2Mm7tpL3XOGN+DBqU2145XzGWWUgzjm/br+o3tzC",
-	"k/aVTlCG3aDkhm1EJ8wpnF/4aFZH7ClnTEfmpRhZvXDFu7bVDd8Jey5KaD824zzAwaN9vFcUIODchcMD",
-	"1MWpU1DEm4VKoiZM28B448XrtScSTHJlvHc1QXkX3mmacnfBKza7+CvJft963VvELFUiUh2t9IvaCtvi",
-	"tNKyn7fSz/CMKgjhwsPx5NqvUcN9zTp3fVoWJrrazTxnJBMtFIjRkT0qjf5HqVpnTmp2mrA/NnLEIoad",
-	"EiURxOWm7kpB4eP0wDWxolkSDGGZ8IEFgPkiiksGlxLi2ohDUUbF1+4NqrW9C9ReAlb4xj6Xtn2GvTQy",
-	"v0fv7OOkE1BJmX8hfQdPU1rE+jtXKbtaw+AeA3VofDJQ1qffaj3y9j28RevxfYaDW0xVDHuMh/qe15HW",
-	"xHPuRTT1OAg/pbivQySmoMBhqvy/hEiwwcvy5YrkURt5OCt9oB9uhV1LDb8MCAOZpZmtauPqsC6NKaor",
-	"KyyDPjJh9BuZ1x+qsvnFp88zcIXIif6GTLrwLpijEsbwvmrlsZ+hDuF1+KbOx35wU05b5Qn3WmPvk18m",
-	"3otU41wV2IHtSkNtsf6ctzjyL0zql68uvOnzMM+T95jqBI5hbeP4m9CYaZPK3mGtqw/K2ofej7QAOmYK",
-	"WgmdOmuGM5W4z/ac0Ye1VSy3gH6jK6ttYz85pGVfbUUHcF9C26s/x7D4nle+RcoTIAfeL0tR1gqN5Gga",
-	"mapCPfYJXUuWpWt2GCijHiDNxqG2VvyGV0YJjilFih/kfcKvFLah/KR++8P3yXRq+yM/8lRNCPwuqUpC",
-	"2BvcXhBPElzyK6kqpvV44O3CqR3Nm1WmjhtO1y8I87d0sPdS4fy0kT4qcfe89D1sN9E+UftqiCDpef9n",
-	"Uo5E6mczQhDZQBoUKlk0jqDDYZ8MRfheWcPq9+vX71XznWnah6bdcdpgw6INWjut1ZSJ8J28J1x2W5dG",
-	"uEziY63od84ct5qDKHugP1ZxdKKYaWsuNRZdfaGluhJ95ecvf/O/ZhXRpTGRMmwxGQ2GkRKjhzMjFhlz",
-	"OHMAOQe7hoMiw0vEqyoglElToYdAT1G+s8PZRVYJecbgd3DE42eP/rOyD54GKAANaa/JZMB/T9eX/31P",
-	"ueqeglcUp3Qp7XeIjwWXDDSBLgI+LrZ0+vtj6ECW/yidxJAHS+A2iMhblOgWHXTYs1+YSvQsmQqa58By",
-	"TcdAVw+JLYt33VfS6d+5R+d8d3kPW4k1bzZ8z+6FHFVtNymEkeghM2GPfz/YR4TLrTb8ABgaIx2WzzzN",
-	"oU9rNTd2PLeGzAZOBvdPpZBjUhF3rB/BMwXenwAvib0tiawA1ix8gBzdnon+W9HfXXQ1xgF+o9zSIgtS",
-	"6Jeyit+d79DIm+gr+G6y9987kMP1eqioJ6lpS1a9FXuFQxrU0wTHMAE6Tk303fElNQnhdB3vd/mKGwFy",
-	"0fstIs4uvkR13beU6Fff867Et10AT5APQpCEE9qmgky5icdL+CftyhH0njk3nMIACO93GAIxo9rgn+Ro",
-	"Bqh8Pu45lk2PnYsN+ljHhAq440xNcZRBce0i6kYxLLo2Uv0MAXrEniIz70bV51aepOvDWTfSCBlLdLHp",
-	"FjShIvllDz1xeY6uxUXFl0qBrjitumWo2wX2gle7i461TJRUr0Fn2S9gjON0Vkw5SGhUAXsr9vEHX2iO",
-	"mvCqgpQtP7fwC6b52jNwqrG75M/8/6lOLsKoKDzRO5z3UdEFNAf2IA52nC+eO78n/vX5ikrHs/r5pSOW",
-	"0OKEUlIJmUwpSd3pDkzb4Ul7f1PSwPU+D8MLAPEIQ3zDVAlYEhk88+ei15xmVPfORQGph41QHvwPuwwf",
-	"tRoATo0jZjJrg2U7QzfSyf0dO/GCzn5rH0/VFhZA6NoZ+o4pMgFV8yIktVt8nGpokIb0Ncc4QstKvLS1",
-	"WJLS/mMimT0JEvlwUdkehA5VQpcfpKu5Qgq288P46iEncj+NQS28DGu/eIKaHVNZ29PUFsDH/VNKpPDz",
-	"dJ/J/Pw1xOzmrpfHjre7ZIzkKWGlC8CjG9mmkqnctS6/S2/wBbr+aYlEvd6Q0uYvkG1WBFGdlZ236jKZ",
-	"nixHvG72UtL6qu+wbIoUszYuyzzfy3kNYLaRsiv6zNplxwNor0Bn4/cmi8NjZTsxec3z45+BZwfNW6yc",
-	"SZLJZfnGK9qyJDiFtP5vyzewRCbH3iRH99Yg+0R+uDZAnxFbTgnGfDJRNr0aVxxdJWm00bcKF+TaqrMa",
-	"LCjagR/cFQAwiKU2lXsSWQgcMJw2ouvgl7rC5L44hw+fsb9CWZ/93V0bMhMJ/xnLO/h6znAUgDeHm4pp",
-	"0XJw8gXmnPxSDa/QYYfwW0Z6pwjeS79lzFKJfXHaXahAhXy1AEzmJ5ReO6FGqSQPpm1/oO43zm2ChS0i",
-	"4p+4h1B6dBu4BId/YA9v8dk/ENwUezKnw4ctXdhMV52Ud7yt4HG4lgb1bbkWu94+g0HdrVSvqs+e18+f",
-	"P6/uDi4QdBjAQ3XpZlpCQLAdKQ9yRFdjr4R4e1YtsHW17TMrUda3FZZsQwDsOPOjzjICvGt9+Qmp+dSa",
-	"4l44MPIJ8Tg1cnKSfh6ZdyqumQ7/Ao+5q4Xm5rKNA+NMpPQI1YyHKRtl4QthjcHo+CNyXzN9vX4du2+u",
-	"eHk7qZ2ClPBaTKlBl+aBSgbKX2CRUhMZLrOkMBKQN0oqia7YsBH10jzzfw70Gvafn23Z2NEQ8j7b5NIA",
-	"yD3aFSAKXWE2gV0r0IHK7OW48yj5cpHTYWS1UVPuLKtQohM+tQdkiRf48wy2DScaUiv89aJAJzaZSYW+",
-	"6ejJ332exYeUsLBkNx5K0aCz3Y2P9mDRXT4MTPH2tYvZLQ4w2iRMGIouqpdgAjBMdF+s/PYl/RugMiTu",
-	"l+lSkUzj2dcrTH2P7A777zdTD6YxTD1OS1RoslysQJ5lefGzeSRzGu0o3PZKhPqGLidw7WXic96nVn0T",
-	"tER6zX8eOXkU/S9dovFa9kYx6jq4cmN6Yk4ugkUR7hFCVwwCxf56qSSzd4ZEDmTwn9AcX2+fgrLLJ2Tl",
-	"ey05ABq17/FF0qeaxKDgjUxEcvGnt+1jtobAzOWkEz4YNR+NuCYu4qcEJZi/0KQZvkDvZFfmIRyGTiQg",
-	"KvZyVPqROL+psHk6wLpPXCNVMtn0yEyTwMJZQct1vmaX/uvl4DowNRpJHuWxIvl3nlT1zA00zUwBAuuZ",
-	"BYGNTK+sdOU9yYEEg2zLrusbURydOC8szTp+Fddjl0iG5h33l49L5DruyXo6pzGP0o8+fGjqaEKQ91wZ",
-	"rr4Yhu70CFiy4KnKeBbio2SOPjd/yi3ExZ0m213l6vYWWZ3Dobz6NOdxR4ixKB5FNBk5cLguyL6O3VoM",
-	"op4B2ac0sMJMxIyB8WdXfkgEqL3svMRXNeN2P/rKiaVufMuZTngTQ/LRlRJ3MfjrGyhRSJ//8Bjd3XNl",
-	"fslsBKL++rGYpwNXXyekBMkD3vgJ6QwF6+RjrIlr4oVxNpxTaxT0hKTs1TCINUrgSC+BSXjryu/ksfAR",
-	"FejWdfvUmmX4V4+KUjwLS/cTsTOgwHynV2XzQVJYf5GtlXk7m51AZDJ3dtqZZmLN7KX8zX0uEALsgleM",
-	"y++flAHvoRIKW7STdCmkONl6HjEgDMGJND4HQHD0bI/ULDds1CV5IXJUDYdkcjqmzjQ5N9zvYRoaoCtg",
-	"DmNnxDC7uMSYjdstBXnGFK82gJXVOJeeaHe8siKrAA0eIZAyNKP0On4GfMK0Pstptb2ORlZ7gZNT5Mqu",
-	"ruI+ZuElUvbC6Aof0bUrmwGsXdPx9hUAj8nRAGiTleHPI9f2fYic8K2pkMFm7gAm2cuyvHy++cu+3YWM",
-	"w4tr4vMFTEUOdrL0OoNEOby51qNbzhQCwRf06edyFvufyV58BQ7slrznYW9KcAlnWFFU+dIKRceWl17n",
-	"Aq8BEbRQO1Hac4ctRKXayXaWRhXj06Yu/z48kaKzguBChDzoIwdkQ4UjASyYfFfSkqU05No690IIaoAY",
-	"JseOE3Id64qbR99tJwdS83yZG0Ub/kMpm3cZjWLC3xzisyuE8EQQZewNVw7y9WzG4fhB8/bctb/jCZek",
-	"r/NLOLOOTwKEPcWA80u5ixnGx+xH1xJBhSEzTVhfsWFQvDeiQYa4thKm9swjUD0MAX1WRdNEuoeLiqJd",
-	"f+qJJt87PQNdvk/49FrlSMDdnDsEOJcxTrCJBwXA6Q5r0a0NekFtuVIUD/+eqcPT52fZVjHunLUzfYOP",
-	"Uz62lSwnO2f3rEtgKDzkJ0R+zx8MHnYXjWoHRg1Si7oQpde4odOzoMT95NAnysL7NrXLPLqcyjc+FVGl",
-	"qyu/CtTkjyGkTXlJeBFMcHKL0hwxsXO6s+Igh6XH0E2q1sTxmqyxa9y/EhFpI7or+weN+ibIHilGIaOx",
-	"BapltCId3kQZsQHe2sgLG8AzF0LHJOnZWj+c1dp3+9Br2RuXPwzpHwlX/bZzrHp5CdEdOxbQQN2JvqBO",
-	"/K+9MH8RNGNWx+8LsGS+tU+/k6KnAWUCORXJU4+k5RU8hTktR8ivhCIiwI9mvcci8Ti2+YqSZrmaMI2z",
-	"WvuOp5ydaAwQAwSwhQp/Dt4C26kaxxVgIQX634sG9n3S+SpD7gWViBchIFey96g9yHaGAD1jb60Ra4Bg",
-	"lZ+/bEPXc/v4nftGEvVvwFgd0U8XZ3MAIUxx28+/j5i/pzioA1r7QILf53ZpESQk+uQv40SnNDcGUEu8",
-	"1THvZKXN2NyBtwH4AMCYg58c2PmeaciirVjv8DegjjJvecmdaP7FOwpoTIkdlcwOKbzdfQzmIzr0h8DG",
-	"5rHsN9w9l9sju3UAMkAZU1vDevgWsLSAiEZtjV8PiULauB7fhN5Pfa1eHkiJHfR7uhhPe+afiyvvh3DY",
-	"GXbHE/0ynOORstbcB3gohRAoHAoRnkG+h1N0AY8SJ4IYyhs376AW4UCq3TEcDsnp8PVjmUjc8CyJ10S0",
-	"ZsMmE3G2+W0waRX4E7LQkQVXoAS2O0g55GIDQBWwC/qX6JSannUJqHhlZ7CtANRWV6JvurHlFavgnQoz",
-	"P+g2DbXfimYf9n1ucO+AHsPOsBVmUQ1LFsNGSuWzOS4lbXeCLG2RR3vYgB/Ziczt/gsm+NmGBTGrQFDK",
-	"OgmWOmuU1JrmgbLKnYXiWL7k6HJF90XfYFIBE1U0BVeHJAHd2hZ1TYpbtPzZyojILJOWN+LAupQBKkwi",
-	"L3MvO3/JezQh6RoWn1tludlpNHw4nlcAwoclDzjmyWZwX1mo9kTseO6vAWazvGma0Ns8/rUX3jS8epqI",
-	"ACW2ZE+Lp1M48r2CvTGZicDvP9F11Yk7fhSar1fhf/rZpSJ8jx8f7QPDCCUa2rjTopFMJzLefbrRZQwE",
-	"quzlYAcyz0ThlR7QXbuGLfDi0qjS+QShkee//eNnq638mpzJ96wE26XPQqibnAOUBn2NNjHNqrAWw/i7",
-	"HLvsZNG8np554903VvpNpzOs9Tvtf8lCQj/rI7xG9rDfsR08nMgryM1Ea7mjGcrOoVjnGUxnq81dcpdD",
-	"P1TKlktqcdLBvkc9cl8hBaaYJsNzTPMUq6BoDNRF0Vb+BIE33x7u+OBv02bPhaqQY1tx4E97DD48QwyV",
-	"CHLb9zA1Yhc0+DhB2lASVBY/jXBPUwVcX0dRmyd3qvKHQajl5nKFhRWBX+XbJiueaTm/uK2aZBIvRuCO",
-	"9R5qWCB+cOuIWl8/DB3rGQ0K2EQFfwXpNnGZIOUDjQogLnpE7HMwU6wxRf5vD++aPyGd6MvQXxz6Hem+",
-	"SxwKvjos/xMAUUezkzaJzJ3yOhfFmU6ELTW39+JiauGVyCPUZzxhPUduMY6XmdcmnKYw+Hqh7n62vGLE",
-	"onDqNQ2GWlpvnMrm4sdkEoJjA2ts4G/Y2Jk/KTlSGZjB+1+wUyUKuZyYH4PfEXw/rqW1kq83nDq1i6mq",
-	"GXq+8nzZhg80uhOWEZQKkqt7/mi4E28Qhj64QYX2SeG5wu6kCXD5CjS3bXxFvOam2pyqPevb2v5BtAGB",
-	"FfhRj0oYrl2cQb8C+OcGfTwDV01AoIv7EtXLxiPo6fAvFA6TFPcYv9iPyug6sFuzypsdlUd/OK972jHR",
-	"J2EoPLaBqWTfIPzsgZ0gTBR+YRXmiFZzUyLm8tN3tBcM0wZcFwF0+27yFPhR7PmETG5IZNc6ickdoBhs",
-	"d13lhJ2s48IhYUCC/loLD8u+OxW5nlg6Ms/vuaJ8nRDNsZaMBrECim1l5I7b/ryCLkSoCfwB3KB6An7X",
-	"NMcBxmQTOQI7Xpg9gB0sBaFCMOCC43IVxETf2f/fYK6oR/13HZuMQT8HQQR1RIMNej7NxU/pdVeGYxxN",
-	"PEEi7KGZ4Wbkvu2n3K0qRLh0zfhYlYFphrDa0ivc43q4qZ8GN9f3nxZIwAHLhnVOU21eT3lJ983ccsLq",
-	"SB6HIRKUpcYfpDT713KkQuk0SAC2T3a1Y0e6GHUwnBajNWATt4A1V4w/8ktoIVMG8WKU7uANJmTo/lRf",
-	"OHlysPu0LKRU5TBaV7AerfIQpWypFAC8/SFJP1RMkJMmweFmVGQmKGYnsAqfALjbvnK8RwH4iAjaSmTP",
-	"W6U4kFhyMRHtEGdKSdZm+pAZ9cCbK2h2/o3YahYUNY6O5Ix1xvPNIPvMBdYZjaQwkCQYtGoSjRd1pAth",
-	"ZpLr6R2jfNzT4ljkdSBojewTxTJhf8xMjfILmkrJceuJsleRdurBVAPbccfIGmw/DIt2TJMk41auFC4Y",
-	"7yF9IeLH0VAfAccwNdilGsCAXfvRrPUpGoc3vspv6V8dWON8EvlQAB2/x/vypRSvDreKrSC5penYbOhS",
-	"eNN/kByX7DoqpOkP12VdQl1JVYn2peebzsfNmyDRU5e1C7cz0Q+jCTMudIVF7ZUdIxYk2QaiFIQEIr8/",
-	"xZ3h4fqVFs5fh0Inc3tG1vho+sXenUiX4LMWQ23Zab65QTv0UBU/SArBBbFreJ/yzC20PLXinHZGrVHd",
-	"+BMbqQ2uFQfe61QVQnFBwz1X7Zg4/xTXshuTFQ+jjxUl1nxI9c3POp4GN/v6/Fu+5an3SfF9K6hp3Nmf",
-	"8jd7nIiLXEaJ4bmP4dPJjpbClRUO4Xt+DKOY4OlePH9+wcp3nyG7zZl648vJhoWnyTT7EgFzpr6z75AJ",
-	"pRtwe7Wr3utkJLaA9SuKBF+6/IQ+1WGsUTmx71NKajjUJPtdEWhKAUN/XmDaX2t8aokrfIfOUQP6JpS0",
-	"LDPnKKrOxxbQrFxvltv9tNFDV8i+AwAMgXYKUG3a4ZpKfo+OOqxXq0SP1VIerpc1e9F7VttXzkcFrg00",
-	"xgwzo65YJx3rRSylADOduNiqgkAKjuadNUYS4chRU2PdKdby9iViCKs7jaOb0Hf3kCTfSXn3qtoyKM16",
-	"OWNONOzO0/7pKGEPIFd885AHKhZYufFVRyWOtCXADw4jPZvvSFoN2oRrmWEbpnldtULf1dWGNXfjUFdN",
-	"JxGW6xy2OwUsFqR71eh9ZOjMlwbZZULfvaw2J8N1tVWcv/JLB7v70nmirX4iQi9eIaqdlC160vxSs8Oa",
-	"Hke+tCsgdfpwI7RjdlIhZ0QYOg1jBdKxxKo5ox/BLO6IeNXhqwFIgEN/j0sQZ1jPnrEFqQt/qp+ew8/Z",
-	"fWDwuK/5xHNngDsZUMJ8O4Mpp8AKEtCCFMfDxVDWzhufZ08+lfG0F9pIdSoogYEkF0+TkJkKihelfPbK",
-	"IOS39sUEQ/VdRk0Su3vXsQaBmacapKRhXnq3XFS0XXtmfM8OnCzBWg+nGCrD2/MnzLjePc2uR7DHmEVJ",
-	"Fo3jqSCzyYU7Z8Fz4oqHippfX9HfFyZGumnxkxCFctz6jGI0oXIBV9qMicIpbRTs8Yulnq4TM9+cFdL6",
-	"poH6XHib5A9L7+gcfKJwU/FwYovaByskrzSHaZVPusM02Bg91KmdBYao5QFSSrjI97wbHnPKuFPRwRjE",
-	"BexAa0UTWKWSQig+uKMbt7BLqZ4V6um9PPZYsnRkJ18bJ4/9S7Q1xa6v0OSoXWb6RgmNf/bZMYn0NpaA",
-	"66CS367bUvYuSHa+lFmFMrRDHEbjY9YA0nbir2zXRT8H0I/SwWHACLZsR3tT3/yCamHng/f0UX4aElfK",
-	"VTLvUrILLBm9lAGFT5H7is8GCi6jyT8SUYbDFmHVelqy0bSG5TBNpp8NR6iIa9lLxS3UC/sJHc1aMUR2",
-	"PmOJ4GzpC3Fs9rxr31IZHC0cP7bBMgp30T4ZJ+u02eOI3fhCp9flmvBY2ZaeYA2iYOgdx+W4uOIs1+fH",
-	"fW6yr68ywcj4ytJDhZLxQ5t/kxa1PUtK2QFYJj0AnVP94vFOb848BPJ55aC78PwGTgIwgjwHg+yrrej4",
-	"q5BWAShlEINiKgX7HSK1F0cwKH7Pe5NCHVcc+1HZabZbuHnlzjGfSLU1XIHGpbKoCAIDUj5RrHTZ64Po",
-	"w9/XyMDn7116caGG52HUJH3C295wJQ6FGjgwrYe9cpfnqK+fvfi0vpjFEN5NduhecCpdA5PYLqHExOXh",
-	"vJfjbk/zh3ge24NE1YDUN8ok8eGXcw+gD65e6pJP7Ryo3MFQVuxoSKymDqOp3eYnFHIE5e5/70azViBv",
-	"9hi4vTIpFPl1oREnGHIStR55+x6dF+fzeOB9gtTzCeosVlC5UvEotKGvJgjCO5c3xCesGjdOz9PlOkbJ",
-	"689yQ4hpp3jq2hBAZJbm66im0PvJc02xO16JrYMRkequwqyIahwgiRZ8xXkwmpslpetFWybpYQu+dtoI",
-	"0++87+D8iMHydndJgxNmD6iXuoK7rl04fslQtb0jBQkityAav+rs3S8TdNYKk0w/xNnAbnrvg3sYvNoN",
-	"8kXB/NSQiJj7wbJL0J/l5kdJMweDmMjOgxUGPwMRGWvvBfAsKV7xh4E3hreVsYepNlZkDlINxoVpM7qu",
-	"HhtgKXMf/VluUvGGgUvnOchX3EHJg7icumW/6p5E1jPT4aK98NKtexJiYdLkvNE5VEim74qk8sEenMQI",
-	"0yT5a7leiCZLYfm1mBrr7stO0x+vBWkKaIgQPX4ZEPWO0412sqG8VeX2Zf/5+B6LU+P3mGlrmOBGvDMu",
-	"bHDRGpyEG+2Ok0653Tdoc+Ig8azI5yiCYrdPMYE+mMfcOCdOXATesx9K9O4rRoRnXV7OAtZgbPZ25/n0",
-	"+aefP3vx6bPnvyODYNlZkWQGDr6e6GsioQCLSjLj3CXENYXSdv1YI4P5s9x8QxYyJT32CVU4s+ExEJBK",
-	"yvNbMRGIH/uELd0oYURD1Wj0nLfIyoE4MsGDv3H0mbwttWPaMeFHdk5h79DTeznc1De7UbSYpTWjIogh",
-	"XbtS/3MpTdGdSGSjdzRJKu4V1+MY1CD3XK4M1ZL45Paf7XxFPlTvEXAZnufjGZTDtXzabI0EyzVYZa0E",
-	"GDKz5+ooNHfqBbaNvR0+/gxbY0b3tS5L8HvebWuv33W157YfUgWfcxFRpnOn2RnlMY6RPcLsEYQbiT1+",
-	"XC4iZhOdNrS6w4NFsSjnMr6DMxVXyxSzwPuR+3pgR+/xlA37gtcyP5VeU2rPP+IDenZxu2WR2pz27lZC",
-	"0W6Wh5Dy7qtrzNX5rVhDm17tfpHlUSKkSG4jKpeNz6VPinEykc8O9CK77Ct2SgLEFzWERzbpa+62JLi3",
-	"2fO+sr/ahQ02x9/lBpmTHd923rysXyvjW2WAvGQz4PicnZqEOALDWzgibt5n9xicoETUYlshWqd9z3bQ",
-	"3qs7ccc7wbWp0MxHzxnZ+7VPauOsgnxdp1Ax9xH79xwl3BomE5svOJ1xA71iSWBnvZycCrlJqP35il2c",
-	"LH6nsokFcztdD0mXfraP64L5UgIVP3CVgmOYpxTHx5mRyBCauy5v4YWLmaw+FQrLeFzPwqaE+zp+2+1O",
-	"qTTmSdYh1eAjBFgyGVFaKp/OuReAmD2DfJ7OVkDEUldfe6mJFGX80LG+tyb0ZKOFivA901W4715i6p40",
-	"6aJIrlegmM+cShgnVcE5WPLWXNJjWXbcd6RZhz7BgWmD/kp3guZxGO1ZCZ1TsHOoKIC8FvUcnSO4QGNj",
-	"oUPby/UxtSb9tJcU7YxksixUqIX7YCMPPJSu2aMAbhp6ZF0FduCC0X0lh+2Skgdzfboi4q1zOmgWGPXr",
-	"d+jYaE1I7YMLfC3CA1uzwCW/zIZKpl9e0CHvT6Kai67sRPWvMwLPDSLnK0brq2pYx/uWqVeeaDNke4OD",
-	"zc5zLssX73MvrPuzhLELYgA/Cpk5il61xxMTh2RtvBh3AkB/OmQLdYn9cOQNTChfGwleGNbsMZn/nr6u",
-	"hbJGAh73jne5wE2uHpHY0PJmB0IqeZ869/xf9tcHHz9hr3SsuUttxoFgbronu80sr9L6ciAOwWmczwM9",
-	"WZAyz3eiRx/55gRXA7C5M6W5dp2UXVmAwF64yVNC/TzywqbsK2W4Wc430AGfgdNIt7Cc0gRz202yV+k6",
-	"GOkc4Y9hnmc+A9wmoyxYEM40tlmuK+4KqW1YUoTmogfk10QAjeHUH9gdohDBmd+xhsdnlbtOUUZEHkal",
-	"87H4riT7D1NT4pOVPeWJ6/mx2sjO6OiiSHvy0nnhgZ2cBsgpBYDbKzcH54+OqqfuzLuOu4yfUKMCX55P",
-	"DJ3Qm+f+8gDzzsnl+hgG6Lo2CSN4wGSqXs9HsHKRYMoTBumvit4nc5CYWCmgyu1Wc0MxbIMLFVPAfqMd",
-	"tNJBQpq1gx0AV+xvtFetpwuezDYe10Nq0H/xtXCv/erIXjQJD34CFADaWe3B171RJwpcrzEfOeTQp+BW",
-	"NG/K7MgwmFt88xGwVHHdkp/IHhE8UCRR91blSie3woRcMbAEUJE9mYwqoVoOLb7nW/pQNjOLO9K87MJF",
-	"bGPqW+2HPbWxKjrbtWw4qmLteqwirHbdK+BZ92ns0VXARl9bfb0y+35PH091vk/QOydy4FaAlx4r9xB/",
-	"dnWMOSgWMIK/TWkl16Mrx0nNq+M+4/9xxTtHJYxBwEGS/GC15OIKeKSF9KJ60AmQOqqe+N5jTwShJlgv",
-	"vmUbKjdBihIVTibLc6VkASXYt2zztX2DjOIIXhwc33NW+oriSPuTSplEBKeiId1i9Qq1vBUviUx9yzYf",
-	"7BsX70U47iCz2ajqMLvTYEJPwowlVAVnpwwBr5HdeOjLIOuAg4kox7R33hfV2LfO4IaBvqqeB2cdfgzq",
-	"AQ6ad/c8AyxKwY3RdZMCxksI4zYUEmYCFz4aIsljIFWidzQtU2VIte1G0T5TfJBxee06SNIKOJJVNpfF",
-	"U+BmnVYpcY2FzGGUcwXB+zq6JflApueSnxjnhfHovHC/sls6pDC4fwQdqDS4ksMyuhTFmPz/n577/6f8",
-	"pTmHQAYiUzKXKazdc2QZHpgO/plwWxm6BJvCRVXy/c+C3PqWnTixgaSh1JJVplr8clXG3qL6EJpJ9FSO",
-	"5dxqsP3kw+XjpnNZIR3z0TIqRmUQ+DMvkO58nk2DFoIRN/UN4OcdhIPPA3+Y3ShJgjI+MMWMVBnd04YP",
-	"1GUetnYlj5WRFW7IKzRCv/v8+SUyIjD8CCZM2Hxc8hW4SV9Vz15gwEDJo662gAmHWxW4D2YcSH/8Y/TZ",
-	"Zy8uHi2TZKYprMPx7LXF9XbSSSsjUic5u1sHgzmTN5QNx+qY4wTJAMn9ZZ7DuOgjwkQQdgKQ3JHVGJDQ",
-	"B1R6+FRMp1dj9og9GbRouT0vjkjBTXsLC0wqL1HCOvsFgDVLWvpvViiXBOiE4Nv3PU7J8r+5CVxEneXD",
-	"uRgf6upUV7/U1VG0Zl9Xe2B6qCvPb3m9DtQ3207OkFnjUhjRtrx/CqbvNe5u+XATPuW7Q8vMRamoyyGB",
-	"N2+OnPffMVcCcA4XERjhCBtC3ekvkt5pT3aQcE/zodQ7zQ8DV8zQtsKSiwu7HfXCVZPhh+etLcQwG1lK",
-	"xI6dmrBmklVwg9TCO01KT23XbNQI2THgpi7iPCsFl5zgD/J1N7Bs+47Qfe/Xoio5YWvW7J8+4RlJMyhY",
-	"At8ePoFhShf5jBg2Xi1tfDxh9RTAnBdtPz6LXjgYh4sh8oD73LGNHOPwHti/s3h5wzqxUcxlljWy1+OB",
-	"beYUfLMcJrIHP4+sS8EJWxugTcWAmeIO3KwSpoaURFb5xOV8hP7I7/uUWkKgL58HZn0Ea4B17LINvAvZ",
-	"5QB5+QS182IhV8yMxTuB27GmuIALWR33UnNPgK49PbrZ835O8j2vNIiOkBQO1uoBkIlnHm3fG8d46uvH",
-	"cHiUYOw2XpqrmJeDeHZRuAMkTdZMoI8/PQLeuL4Z+1ZSlgTltCeHzp+CbknrO16Qev4OXyDTSUTCMFKy",
-	"y8Dz7/jqwQKN4EeibtNygUv67Um7zXG+Jv7aC2TTdpf5ifUX+OQ9k80Z1uc11Ayd0wCSyJjrtC9k1f5Z",
-	"3/N8ysK5G8VewUoDvqGbYTDhG6HFpYUVJLUyO+0P2y3lHUmSgQDPkF5hS8ISd81OuurlcUndnEoXMXIQ",
-	"TZn1k72hOfYR/ERkGvltzQ1pRUoJuMjHQz6k8SGTQIwxfGUp3GGSb0gYBBVsI9qhCKWApopaQXGdo2Rk",
-	"WQmZvH6wKmaAozMXoMdRjdEsPDSg69c6bdF34TLxTyN9xk/eDmS96won0sq9Rw+5FZCpS4+n506TKH0n",
-	"tBb97nYvtuYRfMrJyg/7QzJqaWTin7/P50aOk8DDx0Ib5JBlz09vwu2ErlJ/unzag/1cVKLj2V22DOwz",
-	"MmEWt8qckqzsJyXwK9C8QtHlyxWKcUdF7KqczpAIffD4VURFB8e+va11Ut7B3jMj0HssDxheBnrM0oT/",
-	"dymafmT0XN/z9nYiHcraDmCGNE3WF5GsWllFkalH+smukYnraGrgmnILhDjD4uS3x2iN5YiAiQYdtccH",
-	"DNGDRE3FbXiNKCL2hkBAvnU8m7uLqBnBJQ7foESCyQb/3OTF7/nxS943+++loabjkkFBYqDrvRxqnAgt",
-	"fuEaIbsA+/cozJ4uQ8FU0hw6mfwJCiObx6F8jMUTa1yKC8A3E8L7ijfC55QV3EpZ2/6wiKZdKqyZ+v+H",
-	"c73NvOU2HHHts55FoNyFV8nx6bW86UTP2wTYwzF+TfTPQqXisMd5RnYG+krtjtaLHZzq9S6JLnJOranL",
-	"v8BjAmHAXWruOo8o0vj+iuMJF7hlbD0Tx/D3l4PwoQDUTU5CKWOe/qd3lZRAtnxsyS/Tg5JIL4FTp7C4",
-	"LkbcvrQ54UZ9cQvL1e85oVP0+Oe/ry/yO11+3NE9rdf90SHSSSoJUXu/UeGmGPya9EtGjZz4XrNnXccd",
-	"6U487kdIf3l4h08ED9WKl9IKIJT6Fow/WzOK4EUf4ZGLnXGJgb6f7volM01Tei+4vA9S8Zcz6mFPjw1X",
-	"bKS+2UhjDVxXQ3JmyecejMA9knGUbCfi80uPugUwH+KBtRxHZ80fMF0RK8IOES8rmh14BRKCew3TQIV5",
-	"zxdl8PRA8h3SE2nEJb6/wJaa8aDJAkgOXpjowd/RB6Uw+1axY0bu26+rGlrK2aai13JZ2/xiWFibJcZm",
-	"+GxyvXnM2JLlFgBlL01M5nLpOLvnP2ASGWXAfrpuwL4g8sBCdstlzXVAThkPumKwDPJJStY/lks6U34F",
-	"u4jOxNrIXHvLKBziFLju+FZo3XswX7EDSeObuCV+HFa5yMHxcXADwaUbf2WFlG6Gp71GsJDvgnBgBkRC",
-	"T7qeRbSZjgDb+NTURH+QGtutS2rMpkFPOCsOoh/dzT2naDzl87+K4cHnQvg+rHCg/YCeusdnrKTSJP5t",
-	"0xdCZdIsYQG/vCKOH4aEeiPmMR02aEaVjY64Z78w1RaFWkVJBmM8rcSKO2CIoRBOgcJkfezeZtjDR2j0",
-	"ikUzwLlgu+Nnsg7THeZrkpyfEFKJYBzvKa5utul40t8PRj4WP7/EhKC2En21HbuurnpZYScgd7aOCme8",
-	"i4u6DKzsWyXq2oyKJwBlPPT308+ib/k9pyv2H50N53nin7bZlaXtI1lP+0GRLLeQo3r6z5VtRKkdiEaO",
-	"eWTXrtrWev4RTLZkRS0SqhG4GvdUfhvbyHt+cZEPNC/C47H2P8J+/3Pwe+Zq0N+YEowupF9LwVzB1/1f",
-	"5syZgG0RreByEqtVVn9K4Ynlz6rFbhltzIvYLO7ljlltStKcJsYv8fiwC+ef88rAOZY++6h6kfP4z9qs",
-	"f2EfJy8L+zS2DlIKAsug0BVkWCAKaN+6A1Z0HSDD1Zi/DLDB1UFqg8duyKpy5YqO39jXXedlEDrSKZnu",
-	"/g8E8Kz/zBTO9b7BPYLEnDPj2B/ec210kqNRV4iMqiExu5Jk0msUIstdEr5Mt1/g4aaXxyq3y9YFN/LD",
-	"0FO6CFlervTFgMrrPW/u3sCTrtKuSxWHDLITTcmW9c6+cKJ3LMFNJhlZPUPWZZveSrkD1VAzlYhTUfl2",
-	"1Dy1PgJGvtXu3R4Ic3xMuuPMGpT2k56cDe8QdeUuz44bDZeVkUC2nrso3mO/3L3qsWkIk4FN8Xh6DI7E",
-	"1v/eeY1y3CijKtiyvlSc3X19z8nx3QstTNG4jsxgDcjaG1/xLVeKdVQhPGSWu83DbzuzXcOr46Q20UKI",
-	"BDnjHkGZRIui9lu77/K0nid5T7sMeWgAqRBF76ZHlyBSQC+1Z33PE3g4dq5zPRqtEvcli54pI/rdV/Yt",
-	"GvVnJ3r+jqsfRuMAiAuy+OarWfH7T8KmLLG9Og/kcmWf6/JXBoDtFeDiyLFvsZqPugsE/nHyTAcWbQc1",
-	"VjWst3uT3ssjEHNNMDklSU9YDZzAvp7mZxHImkSuJAOYZqCsJCYjAJdOVJeY75mH6isan1ixqnDuMbvy",
-	"WZ9Id4Zfktmeym4fnITHIUbl6r5Es6+++QVSC3finmcOSom2hJf/vX08zfxeqHq3GPmjmhuyEUhD7i9h",
-	"/MvcE0USFfPWMAfzDLhRnNmHIOClacZ+85vyjFE1YkXwu+A8UXdShXgRnG9bTmQB3tlAIZ9X2TDPYYuY",
-	"ZizsqBG7fHTc+M2ePCDCklykBpMcDsDdYNUWaqc9C/kfP6v+YyWASxTL1DJ2y0dnHqcxL/ITijGVN8F7",
-	"yA7A8gDPVJ5rO38jRNSgtpAELASzM3p/z1UrGvP4AlwP9uEoxXy70ximSgXHy+AERyrUsb/lWpNO/g3f",
-	"jX1+BUrL70XC2gTYb7rOPlF5k0p/5ry/Ep4dZLcHB4Drae1G6Jo9QyefSelHmq/18RU6UUA4O6TGWZ+o",
-	"jEkA94cQcYaMMDCM3zgPEE91L5Sg3r39/vXen8ElrMniLNMtgsK9+R//6V+fP/vjT//4/Nf//F//w8WZ",
-	"to2RnSMj2Htz6FJggO+U6A0dqgiOhXdfvYmNsQrh9ETJ9rNMZbQ9WnyfHg+FmrIS6ShJ3ywtMH1yTJa4",
-	"JjT4A32hShKpZXb5SCzX+UR+84s9GCGXDK/+2hmtUDMNzogdenceU0KxESveqcrwrtMV23hXm0vQyjqb",
-	"m4nUkkrWaRNZCCtUCGUR+xWTW+z2Zp2jCBwugUAJh+3Z5uHGgG08EvX9mNgVM8s7j7Ahevsxwvh0GdlT",
-	"doErZ/ed9uJ3ZYL4OVprQ9Ls9efLXuqngQPxjrNrD1m3aKE/6ZMiJLJedWDIrs1KgP2IdPxTou/jSvOf",
-	"rmo+3curZAypfoky2/xU9pLRJXr/FTdMdNmShruNOKx3fBUhgYoBxnpEhB7/KZgIUyemUWZBJbzbS7ya",
-	"P7n52rA0fxpiddECTcwdTd4/wZsAi50vNjOsuQtcd9b40jkUBSGnmbiGtTNQgiQWDEC/MF+Rgw3WntVg",
-	"qgvH9oIc6Imx0/meb6+tCHtBISu+mxxni0Q2a2iQZI9YpFhXrGrFThhEMnpeGVn9ccpXRxDD/Fv1wxvS",
-	"a3v4RAOQAOVaO/oqTweTd4Xb8MGnLmY8e7olsRu/+eUKnxOO1n/ft107oZOz3zEquU6/3dJeDsX12Jmg",
-	"8gIYU4ChjqqubJjm7joSkAmI3FJNx+GqQYreOEO45Y1At7PUgFrIYnirOFepb/MDBR3rb40cSFc4mE6U",
-	"xSy1lcPAhJp61ctjiOmRfJ52KITexw3UEecJ8m5owweIA2qJEePsUSGOXGlMLhC2L8Gyjmgjn+L4pNC5",
-	"LExLUL7LU8KHi7ezKCbm0fcQV9eJ2ilWmMgJWwC0O7UYEgB8euDZ+bf3ZH2RTwLBdELcc1jmxeKoJJUV",
-	"AAPCtbjjBrE94dEq8JAV86oOiDiCX3RjScmqOEG76cRhQ+zGeH0BkFrY5YXRFTZTeS6p6x0GZZdJioQz",
-	"lrPkQHoXUOPyuib7W84TFK+eUT3npkuDEWL/3CnmTi1HcNbIA7dyze2oNrJ4sdL7p/EH/dMm0mOz8ZUX",
-	"lWoiHFcOBA82TCd4P7C0JktCkyPHKOU10ZXm3BosumK+SjA+ATW/54p11d+Bo4k6Fdwv5IZ7YP2p0gfW",
-	"dRX0HY9bn+4zsyxnBSol2gSbRIHjJFa0QxSDRMsATsQyj4lOrYpwEuXR/OW4lv3277vn9cW53sOWGaYr",
-	"pzIpcVwIT2ycDthcKEnvjTCn9ajNcr30GBT0oRf/It1tSIs6x3T9aCnkKR6y9N0Nf3qbuqWd/nmJo6Hq",
-	"r2DDsm/UE2ZCGIxPFg2SpqfnSAF0eTTNguy3I1dfO3jctfQ8woORUuB0zopMnPoIuFXYawdSRmWMqLa4",
-	"NUhrIhsbze0imSDSwBDrppM5Er8YkZuDsG6MXwtwNuUZ2J5M+Qd+gwhZSmHwblbdHM7yzfzk1ZP2hSnw",
-	"CpRU4a+7FK5ggKwnnMhdm/zhe340sv+OG5Vt0NnX5tHNy0DqB6Z2IjcZJenP68s7KxM+PDi7UtxJnRhS",
-	"UIQpiM4VTx9sV15o4csRFOdsWG6+iNkJUvQ9rP2sJ9UlBUy440wVVXyuIAomZ+vq5RYLbw4pWLueJweM",
-	"29J5QJgr80umxqQ5XiRrUyqTdkEX5UTSiB0Oiw4HMc9gcn0i5aG4tVZ4+5p3hKO9DQ54kjCgcI9OpNMk",
-	"9lGX5gLfqX1PVsdAFxzumOh1whnNdoon+LGDxzS35iGSI3HitZJC7/vROfTQh9XKurKfrTYn+G+u58l+",
-	"8yuZcMWmNVXc8dL61xQ7RMm1YegSZIKFNftO4T2lsLugBm8TzGwdpt+N13/fTUhCnXz5SgG9JAa3KYcq",
-	"znAjD1yDt9ahWYZyl7jKpcaE0uDo3TN0goM/4cQzr3ftSHVEVq20bfbyGLy5wEzDoJjhyBJovOnLScfA",
-	"byrsyKZSm1fVowssbbvU9R/ziUGUj/9KskKx/xiVmQC4T3s07E8zhqBqHOCWj55+IMhnneKspZFLL17m",
-	"PiQvWFhjnSKHvOd0yKi1e41TpbpyKwwUCFwxH/E+GNIl6dIxXTnuF+cggbo27IPmUK4zKq5BgS5mNHi4",
-	"jAWfcsD4dgv+7LL5wRNpI8OCw4ZlyLgflSSieHGxhomg9yPnWyqI4IeEr4UzPDjJJr6Niwh3DmN/BhqX",
-	"CUOVgDLzA1ryz1fsIMfexESKPu/rUi+jQthLmESezLYINMdhlTsykKlo1EvR9zPJ9guz+KWUBFP9amUg",
-	"fKDEDhF0mr/i9+lD9zHUiz9K1eoQeoROQuxs9CwM9p83Ut7V1qwxey5UZU1WXYm+YhVmOV6iZXRSwGHM",
-	"q7Gw/6sif+u9KiWJqVfKfQrQf/b8PEJPDyvZ+bdu7S3uZcAZlJnNmaIPosvQL/N2eV6f6wG053w62OC8",
-	"+hoHmJDKPaM8qKBR53vKyV4EXXy36aSG8+l5dcf5gLS6FYBiVloe+Ea2p4rpO017+DGzIpElRK8u4qKm",
-	"b6Km8L2VcX4QB66vQJRM5TKtjOFSX+leyk1HaegqhfLKnRIId5N57GMqjTUNsAT/QBpdWmI+0YBj8GGe",
-	"QcmdYgcN1fKKd6dK9hjF89DGo+pfir7n6pndBpjWL10TL3tpnkV4yesPbuXYX34KrYf0Mw2k97XPDpz1",
-	"QOx0sUVrdqx/15pJFx45cLOX7TMYcNfJ44XHjZTPOqZ2l3sHmD7aSHlZNGYv9DPNFcIxpJ+dKnsvCAbg",
-	"qZ+B52z9yZM769ef+juiX69L5cD60zOjcNtba+/ZVsnePON9m9fmwHYkm9vyLm1/jeA4cJUl1joit2TB",
-	"AM4wlM8A41nlg2XnOwALUAzXU+EpPnDkh+RxZM6I3d4g7RnvulVuLwqYeexMIb6btzSz7zFrslk/Rl3/",
-	"wjUFchG9MIOvJFxenDm7DuoMU36N7ZSJiEndLD5F5NQ10uV8uNtp0rxm2MXiBOOvaD9lSto1lhDUIDXr",
-	"qFQGkzqLA6vwlXa3iwt5C7tVbGsqI6vFv4OBShjYgL3DcxhtQgtbLHJwPScFMZpyCsOIxks43BfHmk9i",
-	"vjwlvmYhhqYbwTqE5r/EhnVqbi/dUecSctdNMFeYMtpepILX4cAe4rZjwvVZpzCz4WxWkntUfonrQmB+",
-	"/4KWKQm9Z/1dOr8nwv7WlbVrEAUGfwMfZo+BgWXwJoCSr8OwNPJw4H3LPA7L3HSPbXqJMEvrCfysxWd1",
-	"RrK/hhuiHtWgxOXnb/1z8A4wzhQU/acoarAt0bgleqkNfNC2opzRnvX5D/ZpuL0SHThysdtT/mRIpISU",
-	"+QlnwmsCpgJyxREwHVegVQhWoRFcYdXKlCMFjEH8wYCDnXCcnqFw39/4YboJjeQei20aQR3ULppWpzm0",
-	"5hshv/IILAvw8WTYLLNazcfN0tVmC+Un6r61KcAnu0+4mgLEzHx2Y5aqKJHdXr0R4Il3OrP0UfR/I5N9",
-	"ow0EsuKcErnMaQx6YIUIfLGOIUrm/XhVeYq07Iy+L0/ZiXOY9bg+nS6NWiO8hBvxhFwRvpmaaOW3w49Q",
-	"+bMSA+tLUHFeO7AOSokUIKtcQn/Cp8B10BXRXU45oGvt/xmemsRJXDa8A1PDhZ5kzmMnOV6EvvoWnwIX",
-	"YrvC0Z8PION7DQzKZDi3uUs582Azyf8WzsN72IEo53M+rpLi94FcizqTjwl7WvNGOsKDnCUofpl36Jpo",
-	"lHEpUxTOHMZtAcAYCbedaasgyHs1bJNRAq8ZWRP/AZ5eu4jaH5LYSC4amWkih4mbLqVbdEiBsKN4PWhd",
-	"tFvUHqvNz6FTGLfTTB0J99bQ7aCoYcPwq8QtI3cTNpgtlShJDgKj/e0lW2bZ3nhxvvd8jqR8OYeufHta",
-	"bDcxDazfb4iFeC3eVv5OULii92JrSH5MSKKAq/DAeQuXJ4wO7zhTznh09iVqSQm38D9jZS0SXtZWg5NC",
-	"WDnnK2padKhbND6WWzt+KV1aN56j/0qi3oSdkaqnl9mINmzuEVsdw3u+zS40l9utY6zLSS5NoOlNSGVF",
-	"h86oNi4VPLe5NZ3yzcXpyTi4VWF98OdQgVfQxSpmG2Dwy00k9Kxlg2HOueFRn+9Zdx9VWmu5NUc2w2yi",
-	"SqQ/J7DOc5MUtCDTuaaC9AmRESqmYx5iGKgvSTLsDtKjqg1r7jIyGeDDIWNn4R/uO2D49f6nupDTDgdF",
-	"z2wMT/tYPtprKzfonkGQh8gXqXB3qw6s2Yt+ooW+44OpfLrUZRwgfs/VCW9+AXkaomR+ToVGz8PsMrhm",
-	"BGxlR9YwQ/MAOOS6rLHw8pXzV0jNq+NegsMigOHc0DRzKTi8vRx+Y0VwilwmMVfGBCURcjNYczcOmjz4",
-	"PCDqoh7NR8v1HvJWEw6WS0HzQcmDNAn6b2NlIO+5moNACz83UJ3O+hMwBpIfdypIlxD6Qtt1BXUIjyDu",
-	"Wdw+dD2lsVTxxdakGIKy8qLxffd04rsu3EEkraZAqJwSWBviNwht3fF2x4PfBJC30dnWwGRDKqrDzcy7",
-	"5NvP29OVuuWv5QKUQaK/3tuzgbah04i/B4Ca0yuupIhk1QsLUQIcbgUm9pYI5BZSlEkijod8/9sb2XU0",
-	"/jd2rABMHE9+ykMQ4BMya74S6AfKMRZcGera2ENvGE1d7eWxChds+1YLf5qlDZwHugwzPB+d4itub5Jt",
-	"ROy4HM7Y6xQ44JTfHeuN3TBxCLo6sDte9bLSvNf8sls6wod1i2Wa4El9oz5FSAwTCrkTgVMxNyHkHgKo",
-	"wxQPWpcvwdfwdMqpRx8GO+/uI840e2/DGWd3vEd7K5GsHmp4FraCdws7iN/KVwzl2O+KPMwnLtdR9dcg",
-	"kes2Uemd+fqoSlD8nTM4uAUciL027IT3RQCyTCZGjH0o7soBzsiLWKBkQRJuPFNfp0om/+naaaFXI/8Z",
-	"rzukOrsY3tmBmMyYbxb4CTF0vv3s9ylIYPj1w+qvCadmxwsoZ+2IvuV0eY6vQSqvWkowSRBe4IsuqyIe",
-	"CzuachYLKvAVuREnOcxKaqfpiycrxnMMLkRfTAQzk9IrumLOs5TQHrU1zN8Vl9oU216hdM7G/nW/pKtC",
-	"DD8MXDGPJJZbrje9RKEHR9+cRhT6X0+CS8nbav3ZhvlFpY3iptlPeTDinkOdlTPVeowfOwx0mFlwwNsH",
-	"rXHrN6HlgdcVsm7spSl94fgUZXCIbG2/XmOvU/IjqyM3fM/uhaPJS2+G2Ys5Vf4Is19gzPOuuwXFIXPQ",
-	"swQ0DW2e4IjoNUlotvcOt9GflPLYg360gu16qY1oBKD/s2FQvDdY/oHZmS3Xd+Tp+d6lhyyKawuoWCZY",
-	"tPPFfNJepHnXD3g+cQlZOoxc2xGcF/aalNxIBZwRSeoJCILz4GY8cFXE/JtEkbllO8rUTQIhFCJzpDb0",
-	"xAbqrPwLK/mWCcKiQY9OgQ4w0SICJWlICN7whIPJ8Adjt098BnZSqPOxu+iriuG/oyNtwztpt15I0nE+",
-	"J1f5Y7Lvyrajtkka6yrHb+LqyN2g6iCrlHSBOXgVleoJT9q8rWw6TWcb2fxUTY3nXUCvTRbGLwvxkEzD",
-	"TZlmp2V2TEguZQfa94ZXVUKFQNnrqpE9egJqKB8GFx/klcaaEwDU8s9U2Jy2I0GqjVdH2XNInux5Jfsu",
-	"UU5r579sKaHKrNEsLWuxu9b2IzhSQahYiQ3lstrIAzr7CII71n6Rclix6iC0HnhnKns5CikHFSMxQBXf",
-	"riJT+zNwi5HHlvcCrGqHi7/FHSsknu0R8k24utgtJtvDvAL7pjZSnVzkEckmdiPCyx2FRrzcdkcHdcIK",
-	"mw+6l4a3wefv9iK4FtZVRCnovPsSHAhRLY+r0QXdgMWkRojR9AvfbtSPkULqhLx9V/ZMx/NS98LMDcBO",
-	"VEDEcKDQfivway1coVHppj0iLIoYDcFpeXLTgD03cc48womddF7fhmz0RV6vA3rLxqBJwV2kEWj2nJvL",
-	"PlvOzQ90ceoM+14AjqcL1WPT5HB5r6X6Z5N4lAsn4SUxnOcDZs8BajBDCN4/4/dISCr4ARbgsCunrnJB",
-	"UTJt69Jk/8VHQVzUIiuYCRxi07HsOpCOa95yFUqNl/WbCRLWM2d8CTHJFBb/FKzj6S9nZtWZR2d+Ghww",
-	"E9VvM0BldrmMZoFoj4OhBZOgpWoClwGBWT2FNQVYnBsfh28rLKKkjJR7EojA9jS4E+CZWaIwGA/O/tlD",
-	"ci6xVI8JaDLephLfbVsIbmqqcXhZHfeS3wPeMyDAYHmiPeIO7ARVEHiqJfjQJ0qD5ZeErljbKq41JEYx",
-	"MMnrSks0vfyr9hRNBHW5HGhiJOlafPf2+7oCawTFF4vrVdXLYPIcXVg9r6ZAdPRtJdBxrDIm8wCwmjKe",
-	"rGA3vGqB0tI+6DSngEzO0IjR5milC36oozVK9F4e+5eupgXyQ8yiA3QaWjrhdM+GgVsFsUaOFTVvFDe6",
-	"AmMMg7lMmyqLy8VpaZBWmPIwQHrZGmNHSBKfK3eoXa7Za2SvxwPbdNQFdOCqcbVtUdaGqxu4lFizCrPh",
-	"TW5SN+yUDUrcM8OrTvR3gIPf1hNlgX/7N7oa2I7jMujDOnO+R3nsX6GlD5lBJJWep1onI+LdKNpvhVFr",
-	"4CmVT3a028lRCcN1hYdADozKTsr2KLru433AY1fMW4d/RkgaXTXwGRQ77O2A3L6R8s7hYSWWR8c2clTv",
-	"yYvCE3W/S5sVvhEa389vmXlhGdzR6BCP1rRbfqWSDY4p2k46kesMCSVDEdaRnQCtBdNm3UD9bmVliBe9",
-	"gn2y0GX5HWd21Oi5JD1B7GFlt+grI4dwCI2HjIleD4GsQHzWN/eyGw8pPjKlWE/AFJFboWfWu4SvDTZI",
-	"BIkTrYPZphEtb5TYfLf1izPqZh327jpO0ey8bRvASd2Yl1GgsJ1NyyMonRtfHfmYp03YA/24hbN23uQV",
-	"qNNZYL7QGHSDPYBfysujrkAcdeWlUfv9vA5LgPVtZUdRQRg9MEC+qlzmBabg8Qeja++GCe+CW02qmWnp",
-	"LVYfvjrUrk07aRW6TP6XP1vjZy8W8//vA+/fw4F3TqMQVogKJwTgf7EKz5aX1Yv609/9/refzfuQwItb",
-	"OfT82XYxofvf9RGxuG6IA8d9Kbp41ZUem73Vhq9Hu4V88oPu5HyYn19OIL/usHnU2UFu/h5wNpf/IU1D",
-	"no9dmyB+8LTc2FCyty3N2vt0bkyu7stydS776lyb9Jg4N6/3vLlLBLYLIii2KY8lRtElsLFLwahYJaNT",
-	"bXZKjoMu4iBMu96wc083pMLy2lvZ3fM2WV6r92IYkrB8ENwgxXDPVarUdqEbO0ytDXKo/RzXM7XxDUYh",
-	"Fde1qFDTTWeYoaR2vXEl3YXgd+c7Z52OVsxQTX//h8/+y+eZfsx0IMN2/VvwiZ4vjBgW66xPfKJteCSV",
-	"78rK9h+5BP4Ew/h+pJkBUoz2NOkjXt7auhrYwFWN5g5vK6kqpvV44K2vlQJT2PkH91CGI0gCp7VkYaSS",
-	"PjLtoLSxtEZ4o6cGbyqiK2t76Ism4UJNhg/sK6uIOZnVUNl5stAX/+Up7dUD7bjaA6S+gXLndEJsHMdK",
-	"Li2jxrMrE4MSkQoiWpVLcbcnpjUxWtnoT+zPz+Dn3+K29du/a9m/qiA2iuhUIrg496zbVlvRC73nZM7+",
-	"bAMtw5dc5OPMuHwTc6o40+SiXCYXYcDbzYd7q566k5T4bcjSXCSVYAww33PilxhRkvokOrnM0N5O+uXV",
-	"DfXM9jw5XJ8G/fSYcdfv2ysbttgaj0RCBp36mekYk56u7NgXab9za8mXqQAYQJv2cbexu2Jw39/0SOVh",
-	"8Kw2iQK1LHAJFxvFGsnSt6ha4Mu6DxVPCc4d24uDI8JfL5tyz12qDLMmsC4AvBKs+4u1mn9NFx1Tl73e",
-	"x0yutNqd/OtQHhgVDIXmJ9lNog+F8TjQpL4kyaSeyCRJfvhPnKnHk+z3wYRZnGf28JedrhrWdbNqohnK",
-	"RS6p2BqHu+MDc48mx/sXd+VbnBBdPrVK8nCwPyTBKERvv8by0QzI/Cf0VjpfKqsC0igRjWigaI2IOhjW",
-	"t0y1EDUGBADvv3BdhPBlPaPiLEIGIfKy9koal4GVU0glEybh91lK7w5SyBQJUxJej9A7EPvST8wkstqp",
-	"Q9TxpDp9JxMccLkp5+M1ig+IG2O6Vz+MVJf6U6pcpuv0t/Msn/jnLk3P1skU+Vwnj+/OPYrRAz+Porlb",
-	"IX37YlHIPQOKofuztCOx+Bw/FMYRj9c1NfvivOs1iC0p6ARDaiN7o2Si4nrs0j/8GCCLCYPbsdbSv6y8",
-	"Sa6nJQ+L67FbN51nuR3Bsxh/YdbRpGA8Mub5pbZL7ZBrZl7nKD1In5GDO3zaqknsZ2wB+guhw2GIv5wU",
-	"wweXS3KFCfhXX9kM0LpKCed3XHeITVsSWI07Cr8xk9q+kYcD69vCb7ZJckLet1f3ZeuCR9kCsy/w0r4H",
-	"KyD/M/aNLxRnRA7+cPif/2/u8ACA56yJ//n/vLbncAza3EvjMHFyC6uvM1f2nOWDJDjj9Rv7DmGYR6ZP",
-	"tmARZrZw/joSsukde7wQ5XZb4JWO7HmqWqF/uqYG3pcKKQMkM9gQ9vF7rjo2FE2eZon7g75Ls7lGNuLV",
-	"1fqllmMcPswe3dgHlxo5kiOyd5dkDZ9hN8PpmjezP7pnS81gPBxwW3bbtp+g2RhjC9nbxdO2N92I3Yqd",
-	"zqpoTieIMV9+h8wRSOi23QZj3A/c6RAKM3m6/m1ij3+KKrI0zlbKv5csIPMZ6r56BBtIDmQy3pZlGbt9",
-	"bukqvl96k+iwrtl+50Lv9JV2TDzAzJN8+UrOsbx4J/PMWbyVudkt3kqBYgIYaIW/Yuqx2fMTJGvYBfnK",
-	"XbFHPbLOXrR1BqrgtBQx5u97PK1Nvx5dr5Kzqr/3qGBL2I5E6ZHf1a90oXmsTNtKulO0wVwMeT3zNhMb",
-	"bCP7e64ytPe1fxA6Blbsju0cV3y2fRTe8a0s+xNIwPNHB467BBNxYVMpjyrUnBQCkxyE1m7rzUs6xeeh",
-	"H6SJUwICWoJ7m7RReMcbI9Xqj4VCmXaI/ElJqUrao1JOXxHf1MnK70u5V2Ozv+iztw/5wVwL5AvnfOHA",
-	"vHVwaWMi8H29CsQTHsB9nUb6RRs5FHHpzfeIaUXMeS7QvPHpWrjQopEu87TCDkhvnXL4Cz9RuCM+bESw",
-	"Dvzf069EgF/sevi2dw7f8ZND6nyJgX7Z82qKd4QVtzkZGq1T9DuuBuX8ZfMv3n7zxbNPP/vcf2sYN51o",
-	"7CfJltyFNg8lNIktvDJ8qHQ+/UZPUniJ57cds71AhnDQxWHjUGbdTT0KHJm5A6MiIe5bc1k7ea2oDWHY",
-	"+aq2zMWG2ndpnUGjqX7ccjMOhcHsqbLwYkCbyFhKsCaHCsfF45+9+DQzZylqIlQ/ksMWu/5tXzjmid5r",
-	"Lank7FvNnnUdd3Wd67moH0tYcQnhpR4M4uwxSvjnIo0y+AinPNMmUfPdtUub5eKZXhoilaMBRvQEXv/j",
-	"I6D+A1MsFEc8jY/UQntJ+dajBy3ZvhzM41MCJZ4hbyL+ILyf7OA7zijo+8PQCTNm0zSXjCdMyVkMVhhd",
-	"DdLxYgH9lRSaVxuuRcsxxn2tEKYB+Q4kJZLMdWIH0dF5cHumDrIXTSJKWyId0RZawOlloVqyvGFzQpC5",
-	"V+i7VdwV7zhQlMd41wbFtQs0Zbz98yi4SfgsZceVr6spX7p6Wrtu1oI4JlxO/Hz8rXgip8GkFcWanGo8",
-	"XFg+jxIoZ3cladZ+QT+Ow0gbPpzrzTe/VBtujpz3VSfQp5IThc9KCoMvzlepuzy4qwEKIjEVquEA0v1o",
-	"3P80vj/5ZcOo6gH2UJIZb9v44kFoaso2sj1lNfClfRA8FKbw038RNHA2U6UtvUvAlxvWdXmj+ABPPuYu",
-	"m1kNcH4vnRL/Yfa8AJxE/SCSSgATSBzyPrFgkVB+qNhG3mOt3IGJvtJ7ts1EXX6yRHrXu+SYvmQOO5NK",
-	"v7kKweUSTksr2IGTmVWHQy6vIu1bcmxpF/gJzMT1FboCbaZlxH0m2LKAKMlXIIynbKoruxBGxPn9eNax",
-	"ZiddphkaIbVhEOmhu71p4RZhJYCrkZ6Ru58q3Ui/lDQxweBK15KaQajbYzRby473UrSlWyggzV267XsO",
-	"IdRUlFLtJB9/emXqXDnaGUb+LEdohvCdrKLtxAxbqREKub0ACa++2Qre0Uh0cl41PS9dMVz1cbPaMLsW",
-	"GyW1PiJJ7UG0bcefYXRTJdnhJp7yrHmwsklMA0RdHRHESrS7gAxxVH2itIEnfItHgdPg5dICHqEEVgXW",
-	"G/FMc1SLTjZ3GKzirGN9Br6VE1Tt9CCMlip5hZ5PE4Va4HrnZtaPYkULqQrYxfFyxdrbkK7H3BNkLb+w",
-	"dOc1ypH8FuwAKahYl/rg511xWA8A22wtmcEnGvxUF2z0cOIdAZVhg17XKFkROp+cvTdUeeBOzfIk45xV",
-	"X09I7sCPqR/Aln07NfYh2e2/CPP4lPxz4/j6QmVsK9nfRB1maY+PqRTWlZ4dV/JQg71fgv/InJF8HjBx",
-	"16gFtAHA6Yq+2owCnGw1Eqe8IJPyN8ESK7AW8B1yD+lMselhXyHbeqCMwQccDevbysi6Os3/OrdAntLI",
-	"Xjnlt8JkDfWN8DmdCe/NnidKGxN6K3ptUgfr32UKQDUJMWB/SN4Sicj7xQHjKqTC+OMmzXT9NHU+rlS1",
-	"Vewo+p0vNMaiYF651I9ENeWS+hEAsVzadRlvs9xagRZ6JtMWnsuU9KdZdJK5g2060OobpkVLgypPOO9E",
-	"rWx3Rthwmfpl7Pg1+QfU6rYr+eQLjfnD0MmWt34alwv8miuGMPptnyL4ZJW7JRCG6o7ToN4eVErxnh89",
-	"iJMwyF+IRbMFtq1MGFFGsaFw+X1QbEjZzyvXbPgZRgEoVAjFdV4uF1cz5nJ+umlZwo2EjafGwmO/asJs",
-	"1YG3KgAH4/0Fzka3pfojwyvXZJEHCgBHxep03NtwsOm43dcrs99A3V7lJmbacoO1HhIl8OzzExVO1khz",
-	"0iYBDbq9pPT2ZLh6UC57o+Mc6XG70f696cRwg7HKn1Yxna6z8R/pKnGT7aY+XI7g5bRo4E75Ea47axeW",
-	"PKfgZPNP14LkOD54b27C70NYZjIJfrMVqV+mU/r8t8WxMsNHUKmX1o4K0Eed4Tf2TuFpHbq1ssWlE9aQ",
-	"W1OuYe+cSQtVYWbsZa5fPFcUa8Wo7SEyAx5xVPG9rDxlwWMUS84cML6ik1yQjoZhyYGrq2DDI4gX5/SR",
-	"lIW8P6MQQFd9Sk/5kN6Erlwk8UZPfnQMmCTnSb8F5x028zpBbBOINS4v6omCo0mzxURfO+94JzWa8Y9L",
-	"BwNY5/xm1imXsbao0Ea753vRZMf7/NOh69NXo97R4lSDEpQsz7azWfKKdgiLRN5pNoegb2bGGOg+S/c1",
-	"UUUasepkaeyPEEZapZudcO9ziuqkespvJ7SyvLg1CbHjAWCfKNAcmpt3Mkgxgu3ZQh6tn7DULIuGJiMI",
-	"pNoEUSg7sBJ4t9ey1/znEbSOmAP+wJqEp6DjoaQ+p1aQvrhEcnIc+nCPmSifPLF+LwP0Uye0AYh/qPXI",
-	"yYng91yx7pp8FBz/NNjaC39qdWKj8LInpzNivsv1CebDQ16prUnUyA9s03HzrejvyDKyOGeZwsBKVKUz",
-	"yvJ3uWMtU3cVRJx0DS4S1le3f/sTdcxoEtXWZUnvFN6i7Z//5X3VyJbTBUTnY/a8MgvzWI59S+//zV7q",
-	"FL5hMyaWTSsCx9d5sX8vx92epAEAVjSg2ALJV0cgxNf7GOgkzisv8JPBwN/QXrKD0CU20HtmhPwKWBpJ",
-	"jnmmOMX6prkJgO/uoQpoemoPy4ebgbPV8zjqhbnlhq4VKawIWR9VJnSCB0pwY3C6g4oyK4JwIp/EFfSi",
-	"9so4adFPKUUmgzxb0WdugwDooAuDonYas4Wanp9MgcLXZgAU2hHDJYh8PzhMz8fFYzyE2jobbcfXcZlk",
-	"Ii/tg5Rm/9r7+RcEaKlMiFxGLO9XhMfpr/tI+PzLaUd+Emh68WnvyXLP0x/3JVHn3x/blquv+EAdIGrI",
-	"9B1hK98UJPQOftzZZfCKHQbKu/VJZsqlfT95fxo4M/Zgvt59NvaduOMZKEGDmy/sjxtXeH/Wmblg69lk",
-	"kfOsPpY7rbQeFnqyUg/LWUPpmzzqasP3om+h9OkAIBKvqhcvPS8p8JeYPT9o7pxIFxYmeI7haxdq2mY9",
-	"ThbGrwixH7sOVWhWE5MWqqugf7omy0rtPygmureGBGLdMZEC4uWN7Nuqk/LOXhQgqhDoSEOZ2rlttsQn",
-	"W3N2JHCIweA8R/yrAHkazNG6ggAgM0CuALcdI2fknZmk/fZSqX9I4AoljjWk0v5RmL3Mvro5bnzyM0l4",
-	"SR0qMSisiR3/53AZ2x2LPwwdE30KmGQFpTbkAOcAaKFIv01zpbsnbq/G/G9vvOyCeOs8euYJQNfhbgJS",
-	"M+w6bnLDaJcjWfR7qUGTFs5F7XwbN25BJJb2UFScm+drnpZ3CnQX8FK/AgOaJvfMQvCAVm7tVTQbiXb+",
-	"CqQ9nhOYsG7rr0J//Kz6j5U9M9Q9615NjEEQ3QXqn73YAoEIq5wHMSdNrsSl1/JGHFgqPpTOiEiQTTrY",
-	"D9lX9rSDTuNWiNdZwyHA+8ojUx2k4o5vstrzbiDTh34eWW+cMzAJz5ELeByKzeMASgijHqXSfIZj27C+",
-	"l+aZ7TgZXpmyt7KhUxb6HIa3RFsOU1OfA/EGh6MfTT0xKyaxRiYc4fSKOBc//PRBHHI16myBzzLB7G++",
-	"sWUyzYTD6heIOQ2iQZiYPN1vw6ovhFeOtguS+j0F7wcIT1/4m9tHA6azP77PLpedMKhKeubf+SYffsm/",
-	"8m0mDNN1WGVFA0eN+SIbo2mCiHOvfpm11S/ezb53XcInmyZ6GnnItjrbBsJ1bT7fM7Wcz9JimucrZimD",
-	"hThn6zfeGJKbza3z5M43m4MVTGa144Tn/Cg05sUsQA9i6OMV2KgPp4G3E1lJAWqBD2svrvKy56e6AlLy",
-	"unIkYXXlKang9sCqQKASmLUinqtL7GGPYk+bXLLAD+jyAzwB72VGNYJF4Q/P6/QBfeblZ9XG9g37+Spw",
-	"jP1GY8c8v+16PyiChpUUgcnHc6atY6byhXtGqd3vTfcx0bOWK20cFdW8a17URI6dvQ2P4dWJn+3/qj6t",
-	"n3/2vEKn2pWsFn/tBZlNYU2lMo/yWoaU++2D94jlhjvtS+8Roy7xOV3a3CqY2ts+nSTQ0i5Nuw4PdkZC",
-	"7k1118ujflk1e6ZMXQHIkt0JHBT1Obfl09KghcTj3AatCqxAtE60atmtvbGvkG1xXlCs94ZzEkAsgA2v",
-	"vgwPzQje8j5q+/4n+w716f2pVWzsHARFZoM0NlmK0a93BmpW43+BpylfIGvbgkKN9yO9qDt+X9DKt/Zp",
-	"RJTPA+NbbSxVDXBgyqGCZ2zlB/bwIU2weeDhdM0kmE75XtPwIKnrRlntf6rsv5Ah0K7OJD+g4kVRwff2",
-	"cTq2yEwSvJb3WpYgRcLzdEmAZ3XI3DYDueYT4RsmFR0dfoU7uoPDoZozLEG4oMfDganTeqCxpJjALpSC",
-	"2zYuLKqlouqDVOHBCtJE+JHMUYyZW3IrBL0sY5CK8A1cxnHd5tJk8AKPd5ywVfk5nJbGtPVEB3ZMfgkH",
-	"ZVDyyNxZGFOzIylCcvTrLMqW9mnV7miYSg/cup8UwJ9CE+r1kozTnwwRwSfaR97NdjMtg5TZmWSMYnRd",
-	"Y7rkcUMbnWxgTcrZ2HScqTSjeKqyDoafgGAblc4Gn3oiMt+AX5pfb+rKKtiNFVskJN9YLBoniKiMBkfp",
-	"5ZCaWbT/zucVWTzTpUSKa/Q4x5mEoIroRRS6cg7VgmsJL4HKeKd4KxrD29e8I68KW6ESGHxL1bjMI5yc",
-	"72T2iP3h+3RZza7gzGH0EZAO21ntmK2KJMR3nLfo1M25r0L//bx4gbreeylOn6uD1qSUjY44b1lTCvy8",
-	"4z1XCHW6LLGogHNMu2THE3KcumxIN8LssG65pbh2zD/9GYls8YTH6a3RUO44eZJEyyve8XsgYasxTvRQ",
-	"V6e6OorW7OsKwY+w5vp5ZWT14vnzVxUUoUKFzUYaIw/gv3r+cSqxC098PPW8JswsgF8cwD1qVkob6ZhM",
-	"KsLPTnI0TwQ05RpLdSyBKcqGoROlDJtpIFL4pcTJ3ypxL1IUbMkAy1PinaYxMzrR8zcpsjP749s2sVl2",
-	"srmbHQZxGsbHxVe9hP8+FLlg8MJ7OyQ8MR7B8DGorxFW+TkArFfPaconUNhI16LpiKatDqglbj7C8Ce9",
-	"W0GX/hvr3G2oBN6YznTy5OaV7BsOsfKXlbd6IPnD5zq5k6b22+O+CjhBZ5qUyYW8Y+OOpyrYIQ/fPuCp",
-	"pSDvyiEMXQpO3F+Q0JJgn2rjwB7iV+Ih+KmgnOw6MWVKMOpKwR8G3hjK9tyPfat4a/Yhq70ZleJ9c4rD",
-	"1KI3n/+eTGlI7lGpkiisfn/aTlxTUTJAMXsQzNpCwFI9cFN8HLpuxe+FN2MOoheH8XDz8jk9UrXE6qZV",
-	"cypGLFm9D1TGLiIcuImxpt9vdCVHM4zGM8z6H497zjs6ffjAHnBYVgDEGOOsC6bO2J4LBhEHAMJXP4+/",
-	"+rs6eUm5JFfR9+gQvhi4PMdgJ5HS5WjyGkzgWXsIycqFG7uukqpSsuvsv91zl7+JEyRUhch5NeSmaFxq",
-	"UotpChvZG9ZY83TX8fWZfP7bz+Op/O3zFyXn3sztk0LKPrCHt6gC0bqZMI/4MjJToCa5E7RiegRJvJjp",
-	"9G8vymFGeb0+7j8Q5qdQzXiIUgIXZ20N0+9O93SnP7+wDptTJ3qP7T0NlX4tWkihAiPC3QFERXC5iUG2",
-	"DqrgAtjOtGNc+uIgehF4CYj1Tu+kHmRxVcM/XRXSrxfP6lDlHbZ4+oRRYiuKyLxaseMpTwzvR5JI0yE3",
-	"RGkIgR8FcjWANmUwFaC1M+1NIqH1mMj5to8nzPyQZpKLf7JWQV/fHPeyy8lKcnLxL0zScJ2tPY9ZANeZ",
-	"5iiJrQLzc3rbD2OpATBN09wUJOPgzegdwsuU/IHtuJ2hd1+9wY0esQJw1oyutsLu6ThlgqLzmZ0u+D+y",
-	"FrPjhNn6/HkWecffhBZkqb9KuZNLihgmoAgqN6HpfNr8oy/Eq/dQKU256uYVCSJdpisRjOAhpkuhhLgC",
-	"5MI7aURDr72gKQX+kRFoOit1DwkXmLA3M9g+4FVrBx77yrswr8SpDPUB+FGy+5zfUWhAp0IXZ+veOC/D",
-	"kQPvK/szmktMwRYJ3rBMjAh+9xUNhRgiI2fpYUep7oKvf+hY3+fSGf9dbnQBfgW/+7Pc0GkShjgnbOvY",
-	"L963FSRHOutxUPIgNCcvYR2nIOqgrQ0/SUB3mw21AkKuhm6tX+bhrqK5AOjaI7BSe8gn3SAiuWvNqYsT",
-	"9hT76bBmBYabUtavqPXmr8oLPRh4v7TV1sZqiEuA3Q3y20jm8aZGY5Xn8rYe7cdJq2UFWai+aUdOom5Y",
-	"jWvtVXMGQ9XLjWxPlePhI3zLzR2x6mCJA1FbBQh9Go2dEHCDygNQVG7vTkJXWyh+yVqVEXXmYhAQNpB9",
-	"BewwpL47jsyzgx8ot8Bs09xUAe2KtMY0NyaDNP/PcnPrnrQvddLkvGEfWy9GWT0B7zLApNAwm46+CF3K",
-	"xT2hoXDSodRQcWKaRpz7SR5ukLR6z7F9HkvtUlSKt+aeOqZ5M37cM/N2e95VNY2BMFyOBQcGfCCReLoC",
-	"FpXtiPM9jSoBJzgp6Gp63O8pnu1UrDG/mCM9nwUFqGsTikeMb40c3z+PRDyXMCkqeXavkB2Xqu24BkLq",
-	"VLX84yqVU+dJuqY3Wbh7xQZ2aZ9ym5MveF0Url6SWBlHRi9NQYrabGYuEny7SAt+ItVt/XovHWtniWcZ",
-	"w4gLw5vdcTiG/fFrbaG60qPiFeLIYBwICjgQf6xivYewIgJCDuF9NcMF6C7f860uCCHZP93xsqbt4Ere",
-	"+JWW953ey4G8+7xPFaCX34s2ytEzXtAl6Iy75kz38YLAuY/qkOYfeTm7HfuWnc7vmAU9PU/qToDAH1iz",
-	"d46zJ7hiQGKhkQ2NMKb4Pb3ANe/bL1mTYS8lris4mZGLwOuKG/k0zqmH0WejWcJe/rSimO6eU7AR0Jcg",
-	"X9Pz/A8vnz+fu6s+y7wDOUATcFxCwg3cEryv0+4uQSCrrZfdjpwc8lyD8w5vxW5UHKvXDH8wuop8s1DP",
-	"xrUvcbup0+t/cWXooR6vEn113Asr1WrDTnjR6doKsgAuhZrONpCLG+QUr/j984+2vcS9uNSJ57nOnyfY",
-	"X6bv/pf0ZpO+hkJS2XQE2hsib+0fDTAbXZ6uaNsivuIwCxTAy7DKPYxKZs8onfEFYvN7pEpEW+PiqoxV",
-	"pBO7wG90NSjRuDs6qxQ3o+qrRmqT0/V4OyWybuftOQ7gy+3+U3bi8w3nV4hAb4nd743d8ayqdkz0pjKy",
-	"GpSU25dA3aHryt247J9YfwfcEM2eN3e6riS0oeuq5Q2EqPRvq3cB61RwXamxj3MY6wovp7h1iR5e3DDb",
-	"BFQET0jcEGPyx4mPOYu+Ooh+NFz/NlyPXt687XuuqtfyMDCto5zElzcvPL4zG8TNy5vf/fb5b3+HrGB7",
-	"0MRP2DAoec86/ck/jLzj/a9AEoX+FLtnQnrm2/bm5c2fuPnCPYwiH2TvMCM/ff4cLW97DzUhNbCBlz/5",
-	"uwPlxR3g0v4QvgETttyfgf8d/n3r88SpxkLvPgnFjnEu7M2HPa+4NuLADHerRYl7+xdANcVsacwN0Dcv",
-	"//UfwFqJwKY+O+EGxHUT6zLiYk3DXI+O//pTfTNITUgaReCop+JeUEOdHvnkbcsPgzRWX/7CTzf2A7Zz",
-	"XBvPBPk0M+RmYb6Q7eB//fegF95x9htdYbt23QpTo7vdPv8JU81e3Ns9Hf42tngrJpfNt0KbL+AJWql+",
-	"Hrk6TVqFPsubAjWq6YYCSETUkA/GvyCQ6n76mHNnx//OXvA/9uTBXFRGMdHVDmb2yLVxJgpMnr3oYn5t",
-	"apv7kv1/7H1Nd9u28vdXwfEm7TlybfemvW28St2kzf82L0+cNKsuIBGSUFEALwBa1c3Jd38OZgYgJZEU",
-	"bZG0nGSVxGYIcDAzmNffUMVnbwShFfqkxu96xfBTLdaFItBllb55yRei7psvHtI3v4SYCH02UxiDJedi",
-	"85PfpFzFT76dln2vAixUXwoWN+a3OLSSHeCMPnjPMjCmt4GWPBFhgBWkkzTJacrV4tRS4aj/iTfHTqcS",
-	"B4CFH9hGzXvFbZgVvk/zRkOzINVuucy26ShuhFl7DyFhy9w6picT9B8pwDmK18kIngIwh1g9U7WN/9bp",
-	"/ovvq5X/5oaU+CcULGLhS7wHqhYLAEK3WrDqRXHEZ/lFoWa1XE429NXzPNXa1F09yD+H8/RTqjFCssOS",
-	"o42b5xJrJDyTI5uha8F4Rj3l1Yr5HV+IF+pY7cAXCsK0rVTUxX7ShoE6h1oB/g6QivEggqhNgN5nH2Xy",
-	"Cf2/VGAAaJPgb8VS34hrAEDavQsf77qOM6262rSN0EvAHIyv+PoSOgYhaI9j/6a5xcxzne1yhfmVKnka",
-	"hPxPafNQTaf0inpSKlyqPUz8VkyBczPusE1581PfZwl3gr72luIxfQnv9LrsOCTJf8YVQjm2v/D3H+cr",
-	"sepCu+HOGERHaHTHtkzt8YGIL2/hBn3x3gtGJTyFq/yYuwnT1pmNhULJqvWD4IE+zU1YoIKquLVunKAp",
-	"N7H5pqAqxIj5wl/KGUBt8VBjt+KhbunuOqvyNn+lnQgkfega65VYwadgDv4IlZbfWHGeCfRZGTxXxh0w",
-	"BDDZJeTQIWsPpjnc59uCkkucVlErKPBAn4ICC1QJCg1e711W/EJUSEDdpzMtLDhyzPscRUh8VapH6EhT",
-	"TXgqVMINTUfp4HVU6Vd5oL8Lbq7wkVZ3FYFKtooDPz5v48T5u4AA32NrmUhTz7hzrpJLciWpHopxBtg/",
-	"4E3zsf+JdHUOX+ud/lQdse6NxYni/YYeSB0gAwDGepL7b/Mk1DxhTlgHrSCAMMJKs8a+Y69oOBVCy4ik",
-	"K94GsWkOYuAjBxK/HdClXwpQUXYLnnbdZ9xXFxamf1HE6UGrx855muoVQ/ygTi0f3PjZR/izMeMFO+tT",
-	"s+MCdcTtgLavlUDVDGnMNXOajQVciHck5n4bBL6pBeHPltws7B2V+q22UR/5NotwxA/dJPPfcoyW2LVw",
-	"jAPcD0dGHDE+WSi9SkUC0BFe4HNEAdIGjHIsV4CKxE97OAixMWLP+n0x0pvcvSSYjs+AlQi95AiZ6U1O",
-	"Y578vSyVdQbaPhEHxTKpnEZzCaJZzbxjhA3oxPemf5BnTo7kGDtZ9S2QtepKM/Sbg7ngba62GQCdFU/x",
-	"yzhGtBi5tcMJ1PPVGAr2Dsy9BBjvUb5eQ5qinKRAn++AWEhV+vXKv/9zCd4SLx1j5NaTGcdIETzJVJql",
-	"SJjR2jGYcL0rGjoRd9WJTdfjlU6qMrEP77jhO4414gWlg6DzYAahHTErPI0AJGzNbMYnwl4yTvMzoHaa",
-	"Wb621ZGvWNXYNUP8KiaIfPwZBEJ/JSJ1mgntiCneAtQFoYLFurYJdCFdsqkR4n/CsjKGLuDM1TPC2cfw",
-	"V68qcuVpLWfq7kZURWVlWOHAUFU1512VNv0FXexvIE5IA1M9nXEsDOOxcplqxBXjWWaEcnIioHWagl1b",
-	"DCG4SaUwB+iFvDLapRafUU4XvvX4booP0NtyI610GHCj+bSxnl9PA1oANDl41VDpjIcS6s6vh5d8IZ7R",
-	"yz+PSyJ+zRFeEl43II4LNDNQK9UaSzcCtmj5CqFBYeWa+Qh5slsbEICROgjcUlKkOVz+PDw0RMCcFmsT",
-	"Lo+b7yiTMeGKjQXjdiESrHjCJuo7h3WrEkahL7v+Ig5IdbGBBuaSUsbCCW5gauFfFVf09uHqNNWrU6zN",
-	"7vBSuRbuObz6ffYZ6JL4KUd5sVDXKJXeQZEF5BtSrRcIWgThhHbXSxHe8T+I//jUqbFZvLetuVlZF9vo",
-	"+vJ0kqfcfY0N98p9/xEiQ1eGq3Jo8BuZANRf8iTjxn3LZvxGhDY7TDXGCEno9KOO0hBXruBMJ8yNFKum",
-	"3OGL+FCP0dZikb6L04CVop+AqEwQbshtJiaulL6NnZRLbR1RN5bi4HVFRkUsupropbCEliZd15VX2LH2",
-	"/+gDPgfnggyxW7fiDR+Nqmyn45GbIOeXChBJmHq/I2t/I4BanZT9nx7vHmgVWj1XZOBelpgRsLD8FgKs",
-	"HgAfhAn8NUU0+JqTIymcAXTCXdn/G0ELOxB86H+PxWBPmON2gcVHoTYDJ42NSCmgUHsX02lsyQ/iTnB9",
-	"owJeomQoBLC6jlMNiNZWySX33uhVgMkhBsbAmboylt0uAwHib0euSsTiQ1Q5S2VqnP2tx0/YmK9H9MCI",
-	"JfAP5IURtYTJOD2IG1GlIM7iQMzuPJ87SHnFxkL/2r1urOZFGc+2ur+CL/f08cno5A8BU9FbeG7bVRi1",
-	"rvnL8oNDuOelBdu46Bsf0mHBYRzhsmF26jTpuqa//AFnH0v/amx7+iDdPDF8VabWFxQbD5/POCtRbJ9X",
-	"kFzijB3reETtmEvrtFkfGILZdFCXG4dy54RIHUzA+lbtnzv8pm8aOnB/E+4lPNDjJYYL9N1J79AOStC6",
-	"gWF1ZM1SjXD0CJknSbLhGXUk2xSebVSwr+mZHgkelqggedhhF3nLjEsTI9JQPjhew59dO4eAYlumWw/u",
-	"GuRbB6/EGuSk3pUSB6Ax/5tzhD4aeY9ByBTq61XCAmabFc6fJXYy7K/V0it1eogVtS1G2Vw7bTt92dlH",
-	"+LPVHfvGP/kl3a7vEJQjkxOXex8wj/gEno6XNI2DLlc71yt/wy6EyO4eCKq+SDOifMtGnf2XX5Zy1XT3",
-	"AYLHntgEiAzYEyPIv9o8JTw7wmifh7l6a+EuEdYh5crLy5In2Gg9hWEzohblgRJPHXgMsNGT25CsR/VW",
-	"AKT0GPUEPA1MZ3lac+Z5asTc3AjBOIY4n5CbSsEMGy1HW7IdQ4wrxkPlZM4MXHOl5tNETCS0fVF9BVvp",
-	"PE0AYK8jKwKg7brO118L9wbe+/BDq/Adtw3HDBtWhXINJ5YR5wVIv31vElZhk4J6S4/0WQ1OS1TIKbhW",
-	"4dfd+Nob3tpScEXSJv7hE+fpVAJmnOsVjKlItZphvQPCmXQiZWETXQva0yRMW7CfR11M/JojFLanWSZU",
-	"UoL/pAGRSitxCbd1JqCydiHWDGPFNhi0u+IIZs5pYvjUdV5N61+KpZ4nPZ4UvH9gH2YQ3A08mzC1D27c",
-	"saDRfUzpFbQE//7u5R9t/BWyZ7s+4xd+N/GMPwvJb89Pw9bDAam3k5cFjwTXhaCNLnFuIFNwm/DUiQau",
-	"OPuIfzmoKq7avTFl+e/Ev9nZc0ZzQR7UnpPpkW2572xMCDuefYQOn/r+9mf/QJ3GNT7fpxUIKyn4nz0j",
-	"PKwhTZ0jaAlRQiRPsM14zqUaMcRspFv9kSVAbgIuCe0ycBUAbrcX91TwhMbldsVH2H11SIfD1rGH2TzV",
-	"sWGtF08hGN8O04Sm8txdLHtFCrECvqR3rBCCv0GLAEJSWoUhOoCR03Us2n/WA+p/6H6Yf2DiW00QqJmt",
-	"1aFD0YWdCQA+yFDj9QYXXe5mGBONrgRbKL3CKScAVgZ4S1wlG1nHVO+6G16ZncpprUKgOXg9iimt0Lvt",
-	"jhEECoTyQEqIhwIFcRJIp0XxxQi+zuyW1XzdFKn5MF8PUi/xK1/yGdZg7auVSPBRJtIO6yXWmFuld9L8",
-	"lQDIx8KS49wof6mHvsUJDO5JE6a9CR5+usxtuNWLOnOR6hXTilAVjdaOhM6/I9Hw945iQHF0de2h0rzq",
-	"3kTwmsukdwEkWOsCrnKz3pdAFsvoitaZfLLo+u68mmttRaDpQ3eQy9MCjzA09o4vxIjhaD8on82xh4Nl",
-	"MJUvQqehDODlRL706eb0jPBjDJhUnuxzqZKr+Fi/FdXXwm+vjyhXK/17ncfxaPv0b2dCHEnr7ZIozTiz",
-	"3F94pf4IRC3H9CRfQoxkWRsTS8SNnIjTAlCi8nBfT6fCPE1gADG1fPc0gOJX2M+VTvr1HJ4C8gJ1UydL",
-	"6bC/FqkxYlNtmBNxjFOZVM2lPb/SM4OYAbDWoFxInxcUB0zu/FSfBllKIkhP+qDgyPYBym7ubFFats85",
-	"KZ7KyHcBVxT4tET/S2aFs/5e13ohxQartoTSL53RPij9pDsofUA1gC+DhpI207xkctAoL6CM4dM99c+/",
-	"4iODiLBfqi2SZ2ec9V7JYFB7p3Us/L0A2MFocGtAo4SuCpbyjeLn6sICxw1S7WSQMMVEZ+td1sQGogiM",
-	"DC2tM6ngXmwxRnEhVbLfJSR2E7cOf8Dr7xb+6PByhTOqhHKf5aoDzvoFKO5Jn8s0YRyOYgQBOYaEA1QC",
-	"ivMax3gKbp42WLcDJ/upkNO2Cizy3oCjQLz+8uvCDJCmaR81uzvv/1g7NJdQpgg1fENjFJ6kDC2iTncN",
-	"RQfaaEAVEysA9tL9ilb/NDqZytoZ8BDziJkKJbgR1iFRAxR7CCSqEVtyA434lnFr8yW0pO8OgzfiBhGY",
-	"KidFeyUeIzOhR27PjKdNlRXfPyJyHBC97ZfPO+qCg970KNVbw3EwoMvXu6w+OvnndMn/OR0DP/7r4vEP",
-	"//7+p20ldhbmXHdd1MfXr8KksuPJEFTPQEc4iWJquc7NBGxZMEd0JicM0Mq87RXSqp5ly5i9mH5FUDP/",
-	"kyAgf1UNdfbG4+Z2vz+v2m5ZkpoEZHRyw9Nc7Lc1RycUKt6zdL3EkeGL6xFBP3f5e5M7UFsoKogTTOIY",
-	"rxnsNPX6EkiyI2Z6Ou1Byvx9DzGQo5Kyzvl7DzseLf9B+Lors2610w+q1U7VuLR4eU+95RoYljQZ9sHs",
-	"cCbav/Wup+cKbcU1PTaE+4lL8nRQ75M+0FNrJrghRxQCl+gSKGzMA9JQzgKv5Kk8KOuzcRiH9CrV38U3",
-	"Q9qorbTEp3t2Od8rSQGOXZYKcejDWcoBTk1huXEUwnKc7JFlYFtTbSC0jNAI/jDTNoQOAGyRQe3fjhQ7",
-	"Pr47UF4t/BS3TryDNw/COe3tHRibtHPF3MqSgVd8GVcH4rKma9JkhfulM0mjjECdIRMBbwkDl0xD7uWZ",
-	"4VaE9E9PgfRnuIuhlQN8Ws/J7xBFV5wuHR4LhuOBpCll0mjWMBzMDQFl+H9MKThYeXE/979sVbD334PQ",
-	"6yonkCH6fxg5Fsa7Qd0iuqyQ2cPiJO94kY1CpYOVI7axtO3QStkFUqXyNd/3UIzYyuD5XQ6btX2q1pR1",
-	"VfEiYuN1CamAbihnYMD6eM2AbsCBM57P9qQbf8NHelScsIJfqopOtMMOcl1gantCOa3T3fxiXo3ZGD//",
-	"2DCjaGMDX3LDnNVbkaV8gkp12XRunofngqeucX7t7/hEj2ShFSposiZlX+4qAYj9XKnYHlYCOG2UxRel",
-	"53rFkgzL1J10ecOHH/czKMSfEDqqDGMHNmFfk0/NGJsb6K29E6aZKJ2o9TJ0aXlkX25F8iRmtVSRATP4",
-	"rwnVKXdX5ppx4zoADSCD4NDX3NZ4qC8UDHC8X8du3bJQTC+z3Inagq+Uj0/B/2hwOd4KnvzBxz2R/g8+",
-	"fud9woFp7z+o0gEEX6yDa5EnjLOUj7XhTpv1I4t+HsKarlnK1zp3OMra8mWWFsOsR/GwREpNUTgeyM25",
-	"KkbpTXSaL5XFqnks2Z1q05B/WoqzjFu7EOuGw4bqjVdi9Qaf7HeOKk9ToWa91/aFdbxWXhK0DX1enTn5",
-	"NEnKFOilmzYs0Irz+6u+gjwnYFLgfopAxZInFJcosc7ZR/pbi0qMWibquZaMiuK0EhjnC59mY3XG/uqy",
-	"bOP4797uR6TDImuQuxrI2zfFUz3BpMQFsIDivhkPd7F1SkSByHVSNdLsxau+iPXi1XFQ6Vq4EonevHgF",
-	"5uNMIvp2nkVSWaxCbXZLrsNDQ8RXXq9ULI0dMMzyOlIrkmSbRmcf6W+NSuyZSsL+BzzwZ0VVr674kja6",
-	"y5Z2fYjuKlep1JqGBxecNLHQu3UmwgoDW4jvVSKMdVonvUOVcubJn8RSB4SPqzXa9UqdNneqAa7oSnXS",
-	"rdZW1D8ANMiAcv5uI5fHVnwNISfL1whYHysRASlqSXVyNSUdgk/mH3oF4/nQExRP5+eTppvR6BB3PdQQ",
-	"TxLLuD+m8inRXYYNN6HD2p+VVLPv2FsxzW0Y8YC5WKc1m+jlkuZQwG/C/4PRqK6MKobSVK7diFhBgNCY",
-	"yOlUGKFcut6SrbOP/o/G++G5NjNsCR262niHkGDYXm63cEJxNZOKmsCs4+uWN8iqC4yXTOgM0+O1SuoN",
-	"PjJIeQtMK/hVOC6HLXH5MNcwkMOW8z4N/RP8RuBee3Q98f0DJ3g3T6BPnz9J4vwKFGtkxRib7r25CGrk",
-	"JvO62vVezxdffhvv5fzhHTE5j9DSqg0zOhU0l6g0ugQAXHcYYNsfH4AX8krb2Q7g9MOwMbm8by/2N++v",
-	"Wr0UAJAMw95gXyWffxQmEM0jNCPj3vedhCM0ciJOi5KrKqK+WGbauDcmtt12T9HruRDuPkLW8FW/aL3o",
-	"VbBw6jTGqr+5uv7zW+xWQdBaORFsrPUC49ZGr2LQuiHunJnGRunfRPm8HjTt3m0QqW3dQvz6Y6tbiES7",
-	"l1FXwxxZuX6hdHQI0A5+t8R6sHKndamesYHpb/hkvYfr4ZF+aQhL9B3ACIDMWNK0ECKz4IvUsv11+fOP",
-	"kO/9zt7J5fA54SFO7Fo4Nm88Nc/BiJq5d3T32+KxVlWPd6gJ6N83jB8xePd9QT7stk+5Kw0Y2zyHlv3P",
-	"8ZXtDqSkzBps3KY+ob+G77WORNnbb12mRo+VHGGRflPZplinh47qTVL1D9xADtg+jAWv7pVIbWtpvsL/",
-	"gFBqgPXwAv9buR+ORHt0khh5I9T+lgF4am+jdfhtkUW3c72CAbZCFR4QVHbMi15sGFEn1YRA7mhQmbTs",
-	"8cX3ULhdSgUkaG7vadWQLhWt+gadkTxtzeDv4Olq2M+fql5PvXLtmpMqm0buu1tkGOG+Ds3kZeUmsUch",
-	"IPERUgZIQzFXdeuCgEW5kfSNlXrxCh4R13OJ2DYtZjGHy8mUlFB1ywCMBD8QbXurNaxuSpLRyw1bYqrN",
-	"kjsIW+TYPxWlpFhHhXTi7jo4rUmodkOlodu/s8UzbUFzRrdRpGLitLlkGwAOFs6McFNEOm210/Cu2prO",
-	"FodQcCW0zViA94QOOdrwQqpkxFZzbUXYJZQpQHuDVIle1Z0jvOtYZlSBUJCA9NyNtNIMbh9LyX4k51yk",
-	"CeMzLpV1iK0K2a0REhWajPFv3LFUQkOT0c6lOJvfiSWIem46H7v4xuibrzrjq854mDqjo2m6fWse+0q7",
-	"nvUOTCTjriglhmlkNBvJliuMgyHBLGSOq6yNA4ai/FX1vr+1VCI5oKe6yr/5Py3VwN6Nnk4tml5b+gJZ",
-	"H7rKxSOLnj5bamge0ZggBn3/yDInl+IydAhOUp6hOMMM6zm/ETtyXKFO+D+oTv71IzRqR/VySj/Y0jEP",
-	"xb8BHL/bwu6VQh3w/78Mz+IPjgxkMyEI9pvqZTbUMzzClwJNEparBNI+yKjVso9NDB3L6lthBE8Gltbi",
-	"S5qbRtaETvoQhKSe+elrvwz2p1YczGiCWc1kUTIW+nCwCaoA7eGZgDZ5qBKzOqL1KRZKSraFYcnNonOo",
-	"qZfcLAYWBV51aVXfLfWm6qgtapXSriI2tA+26uGJHPfXM3zslyF1nnEZJ7umQWDOPvo/GrMa79VySwru",
-	"Kavx0M6AciWeejWo2nefheZfenCB6DZHaJNQu0FdNuc1PtEu04iR0m33jk78558rFVhJlLfVDL2PXFlv",
-	"TF2y0wuIx1AFTKWf6h9ss4fTizab+EzDGpUiDAWMh3v4NpXZvt2FIzn/7ucfbkmp5ZkdIY2URraA6wd5",
-	"G46+8uM0T9pu6uLi/JZ7MuLG7yqVC7GSto41hZpJJdru4vsfbruLVOsFiAeWpc+lEhaam2lu45wvRB0/",
-	"w9MbW9uGPK7g2TkA2K+LQkI6jyVfs7FgejqtWc1/rWvPIxcbuuO78/PzH1qQA7Qbag9AdmapVLHqEZsg",
-	"4pZr9pne4rwuNv398+/OL1pssgTFGxspit0yaUcAduGtYrKV4bNq9gv/8+SQMO7v/7ssAfKVdpLKWt5J",
-	"9eo2RNoi00VrBTWXs/mdF2pzGM1+OmVWRzgNVSTM6Znwz9eJFI4+OFSd3hYbpE87isyB3qeKutwoaN8o",
-	"JWdHRV5WTzGo7X9Ap4KY4NhqdAhM6baJFMZOdu1ovtJOfDWuvhpXX42rr8bVV+Pqq3H11bh6EMZVnXaX",
-	"yWzvpPqg//Zf1b3kzW/XV1pdOro7j4vLpOIXW3HZUIPuH64Ox26yisKUfCe9VaHGz59QtBBxugXGsYkb",
-	"H1mazQsA5nFEtnRzUAxGpJKPZSrdujq6itUUTbG0dpU8X+tovtbRDFwB806n/c/AngluKAtEQOAlzw6q",
-	"7mCA+QhajJNRgSHhnbyNEj0vjkTjMuoI2UVjMZc4w2LZdT2e99m+CvFXIb5bMdzm5uZ6heNlofgDB2+N",
-	"SsZhqaw0bHea5jJhiRY4rc7ydd0xl0pSy3sMU73m2sEUr7RqcNfXur1d8wF79oBBJnoJuJbNBkSIGsUG",
-	"Vs0T5kRNi9mZzcTEmXzZaD2EZ+4lXPRFKLTf/8fyzB8uerHYkLziNOuuev2sV5/JO4ygvMYY+/SaSqgb",
-	"kepM7N3cQZ5jq83VLNy1K9mrLvGaPMpWr2WBUsURKCidCEw+JY6nUy2OG0ISXcayneET0aRj3sEDt1Ew",
-	"ttHpjd2D7VXPRvvg453G4C9TMWFVj2XeytXWjViuUmEhwmaxbK4Ea12zI/8fq6+D77cl8Hzg6hxku96T",
-	"StKyxPAV2KvWX+ORhw+QMSR6PWLnS74Q1/hMpxGZNmGXltEWhJ3uoFvav+g0z3AqUnnmDk1IGtGYBmck",
-	"+XUGGugJZnPfiEbA0x1wPiOudc/TGTeHuZfGrgbM2YZCvms5U69zNySYrl8y1L7VWrJ1GL8d3uoBBrln",
-	"mEFpmZUzJRLP7t53KyWpKR4RCFsDPihn6kVfwHT08oHrXYegPbCZBMBNQKTzRC8jm43X7M2LVwwiv4m4",
-	"kRNRBocCu2u8Dij1l8wKf7myidYLKTbEK8Dw7xng8LlOb7AFneMEB6SOc41INSDm9EyvvEZrVM03jb/r",
-	"AsAHXoV8BsiGbcHGSlQ4NtilsLV7QRtrPDl+081gWk7BvIIVgHnnQrhTHNZYL9dX/veAPfi54RrCwvB5",
-	"wwBsSMtWRodkGg0HBh2dSlU5Kqke5g3PTgLqZMPh/eLt4RcKvtQe1dT4qaTZT+1MUP8BzyWOSCoc4x/R",
-	"XaN/Xexi7AAdq+tMNjwE3M0QHTKtPvcXo/PZ3KHUtbC7gb3GYgKgtFPIInURqNF6ARgP+WyOzGqxHQ2o",
-	"hRYeEJg5CMhBlsM74UqsAJ5TrMT2XKgf/31x/tNPPz4mJtbZKRkV9clinf2nX4uClrBDDQ3I8nEqJwzm",
-	"An3zLPn+hx8ufv52FJNFUrHcCuzPfoKaAwNYOD8X9LVIUImI1ArIldRb1m+1407UkvHiYZHxGY3l9waZ",
-	"15ULsQY+HItZ0VxZwqMnrwQQ6NkMZ2oEzrPC5VmDQSvc+8x/VG/3ns6uYQsDw6EP4Zh4dkeEAb1S/kTK",
-	"faxM3Aizhr5Ifz6WSfUde6OtlTCoLgIvQ2+sO02lWjRGa+GxP/xTfQbnilX69aaFEaFt2LGZV7qAwuBv",
-	"2Knf+obJ/cgynru5NtKtL5lYZm6NcVnoKs0y6DlVsZE+V3LP/Nj38MQQl5xfqS3sJe77cOrC13kOnJIt",
-	"UT8K4YhM3osOZwsFmld4GzTp53CDF2wCsm+3mFWvFBaWeRvhRpg9aMZw7nsn+77H4sUeJzJJ1/fkMAxr",
-	"FlU8ElLsWe5EgroT4QHIIOxucG9xBhXtyZUJkM1zuQXq33NPol7DIFfFXvrGT5tymeZGeAsjgfJ0/ycV",
-	"cEHlFlTVPIG5yPd7YDXv4YdMaaurjTl48luJscKIpCYMf+KsP5Em3d1bu2Clww3tgdkTIihHqtkCVWph",
-	"0pi3cFcS/a1o8nbLY5Q0viOAQc1LIRV8V0yELd6YCW5qmeK5VMlv/oEeNY1//3MofuuXGaCLRHDDuGJ6",
-	"bIW5EQnLuIR6CamyHJv/dO78XwlpSdpS+sWmMrOXVMcHg8wgEDjRKrE4YqPUWCOU1cZiGd5xqi2petBb",
-	"Onc9vBVJ3rYA6Metvp6qxp5tMVgovUpFMhONsvCf+FSPAhEX8U5EzyEAZ6SIJYWRBmzMrfDGpXQMvkNA",
-	"2hgTxiMmFTE6OJ8waZDpySQ39jgZ/b+3KjOteYm3Qere832LOzgS9+yjf9Wns49CObNutMaHZTfPDb2P",
-	"9WXw1RRyA/axwn9E6KezmeALe1ChWtfctImaQ3zQSsM1sdfmW4EqbV970YbflsLMROdYZv6lD9ad32pA",
-	"S7md71atrCI8p+XrwkTEWj2Iw1Np/cmotZE7OkkMn7r95VX42Ij21qbSaixmuepANH/BqC+DHQRLOcYZ",
-	"wKMeYyoltlGG5BsSBezqy3Jxu84YT5IQMm4VmiiPq66Nq72iZw7UiVuQeRD6qzzL0p7aZ9heRRS9bVYI",
-	"eqhYqg57jvY0KqmusJc2rNGdmQB6miZbA2v4E3tkQ9qVQi3CCCpwx5Kyo4qtZNrTommUl16JXv0cXKDX",
-	"9Dj6LAAhr41XztQVFwYxwtDG6N2wb2DYMpyep9S3I5ZqDnVnmTATADOeFsj03ygx407eiCdUtjyTSrCx",
-	"4Qthv4VFJ1rdCOO8MkhlVnrPcZqFAT+ja2clABR0/d4UITHqX9vcE7EBpXLeHmbkNvAgP+9p+NiRSpgH",
-	"GrVq/Yxp/xzWJgwyZzos1yZehW/sCqXIS5Z1csldkF6EJbILxmm6oTZsrnNj2VQbUr7+v81ymYhHB1We",
-	"l04G4+N3Mx/vIre3iH4R/1W1Ia75Mj0ZncCx/7XfRraOTxrzodfwQJ8FE7BAZQoJftHR3Z1x40rcFCEI",
-	"YHBmKcIlLZsL4W02GFV0DHc4oXicYtVM02H9iU8G96RFx1EYbHWQ39Ujd2x8Ue+hcpsbo3OVYFwzdDXz",
-	"gKPSVJK6RfoBauOifmpPvwMGmRWMguveNwD0YIwRKy73MkdJVpvv8j/DQ0Pc5P9ReqX+LBh432Uev6Cb",
-	"up3wOoI09x4SuEkpt44ynBhlhXpD/9NASIMVKpCKq62r+tM/tkYk6p4CMrjEvdRzw9Ky54Z8SntG7BAY",
-	"55KKwqxK5ExYhwcIB2WMFBb6PaaECkL/FQUiM/4CS+j/bUU9Hl/8/Phf54/P8ZCl3VdC9Cc+MthlVnNz",
-	"T3Lr9FKYQeEaWsk3EKiVYCMlD2cYPJIN5UcyDEXp0jlB0yVWQjQalx/873uUH3h/VYkz/Pzwvp40ZToT",
-	"iv2tx5T+9LIw5uv6ppZAlrMJT4VKIPMMP9MmOYU6PVB2VVbGCyjQ/6BNMlD1vRP/tIjYwlNHU+3+eqU8",
-	"hVqVWaQpZO7sdtvRoWyRkI0QXx4Gt3xzdf3nt5fQV15Awpa148X5459++PePnwJHpMI2q8cP4aE+pYjW",
-	"eKWdGACmeAVFpg7bP5GEUgHNJtwKC60JucUepBs94eM85WZNtamYip1qw6Srm0UO76yl6lvBkyBjLe4c",
-	"4P72F043IIqDI5rBEOq+D56zcMs+snTwlq9HcJrktnuTgyTnCcO+VFsYKt4agY7CgEu6Zno6FeY79qro",
-	"hiIYRGKEBch80xUVnulXwBZ0O+xeVfF3nYXXDKDcOJCVBVDvCdxZI7qwRnCpeXJBkK0UHFlx6fzPJ9qi",
-	"JVHnDZeodmwNmmFr92LQN5105w2aq43FoNyLDiE36cmTkzOeyZNPf336/wEAAP//",
+	"7L1tk9y4tSb4Vxi1M+GZWMqW2t09thQbE22p5ZbdL7oq2R0xM54NJInMhItJsAGwsrId/Z/2236fX7aB",
+	"cwAQZB4wgayS790b4w9uSUmCwMEBcHBenucfN408DLLnvdE3L/9xMzDFDtxwBX97vefN3Qe+tX8W/c3L",
+	"m4GZ/U1907MDv3l509ifb+obxX8aheLtzUujRl7f6GbPD8y+dGAP3/J+Z/Y3L3/3vL4xp8G+p40S/e7m",
+	"l1/qm3ctPwzS8L45/Zmf7Cst140SgxHSfvDAWl7JvuHVVqqKs2Zfmb3od1Ure/6qMnteaXbgFdsx0dcV",
+	"67SsmJn+/SAPvDd11Uquq17iu6xvqx03Gh7bCqVNxXp95KqumH2GK/eRsW+5qoTBpz9//vubGuWw56zl",
+	"apJENIxndhwJGbz47Hl9cxB9+Dspku13zDT7c1nY3n79ke0quYWeN0zzimnbvyPTld7LY/+qOu55X2l5",
+	"4BvZnireaV7tma6aPet3vLUPa9E3vIYmcNiV0NXnLz4DuXgZCQ0iTg54+wx7mRjp589rqyyGK/v2//wf",
+	"N//1vz9/9vu//eNF/ftf/sfNf/0PN9TI05om2lw1+5xUs7/0bvy0VBW/F1rIvjJ79q8rzLwxfkYJlz37",
+	"2cr38+cpAf9im9eD7DXH1c00t/9tZG94b+wf2TB0omFWNL/5u7by+UfUhf+g7ATd/B+/mfaM3+Cv+jfQ",
+	"GHzjXLyRovbyWGnD+lbf1E4O0Ber1/OPnfX+lxp6/D0/6iftNTRI9PxodUHoqufHSvRhxV3T7/dKbjp+",
+	"WOn2gE/8n2Xd9+2mem81+ahkv6utJiteg1biT3Ls2mrDK9Y0fDC8rf7Th7evq99//sV/+c+wZNw3bBe+",
+	"atsfoFeDkgNXRqD+2De1jsa8kbLjrL/5pb7hD0ax88W2H/tW8dbsddjERqXstnlT32ylOjBjV3tvvvx8",
+	"UmDRG77jyjYrXUNnYq5vNLvHbj3tF40wHafmNV6r/913zD/vBeC7VXth/S18Q27+zhtjP/FVexBau3Gx",
+	"thW2Kda9j4S9ZZ3m9UL+jWz5Ymf47Hz387vM+UG0PiJo3b1M9/peNDxDK6aOwCF9PkW40AzsuRp0VnFm",
+	"dXMrrcra03+amkjHWCf7HbGh2xmA2Qb7ROOmzhSvjlKZfdVKuyXLfjISmk4cNnZzNvxA99z9A1OKncKn",
+	"vxP9aHDQQZFaOW66qLv9eNigIjVstB2Ex8OH1vcmeIH6PBpeVEdxKHk9apW452QrYBPNOnpRIttuFC35",
+	"5KFITGEZZzxreNclepdYtfXNcX+6vJpRUetg4PpFjR/ERsKSnkboxe9Vc6En02aA8vVCi3TDTwq54MC8",
+	"KN0juOgErpILy9+OVroVzfvxAHJwZ4PtF2860fM26trlHWbV1I138/V7Qn2jxa5nZlT8zNp7/px6/ihV",
+	"q8+frXN3cSeKte1vGJS8Zx2xAbatSu6AMIdohq6t/Te8AYPUvrM50Sud2k8uLtNw+FEP84dBqOXqY4Y/",
+	"M+LAb6h5h6VIfxllmb/d/bDdWsn8MKQ2PSWlIb9kf7jdM1SOnC1mLwfahDDMzPRfDtxqQ5g1LyK8jQwd",
+	"a+CP2rCOkwtDO5U9++Ge70WT2qLskHtDz1HQ7LNffrY3jItbm58y97wftJNKHbTXf2nqqpuBWN5ugJFa",
+	"TUoEijupQTSsSHfJlaWUPBLLqt+hvOanvWKtYL2utkoe4EQ/MHXnXQBGDnV1FGYPf1PSMLe+M7SkYxve",
+	"JfStm2nJAQ8LcBzc1DedOAhDa4P4mRiBM0vtScHxVLjUucWUYk9dv9xXaicvUsBjK8zXvVEnQsomf/U3",
+	"7v549kPLvWl49tOe6T35gz9CiH2EK5a0+v1cnMua/xT9e2TQr668xOJaCNy2XVtRuW4H0buBx512YoqX",
+	"kV9YIIvkBL1nO8K65r1R7o9Zu2o018SW2vMHk7DHG3ng2tngryq4oPQ7v67QZ8ah2fNL00JavsvkSB+E",
+	"Ph9keumNvTCX58cvCHia+uwfWHM3DpR0G3UCg4e+1N5zdaK1aiu7Fo2zsz7fcT7QL3VMG9ohZX+ZnFE7",
+	"KdvZvrC2Kjt3hiUatW1VsueV0BX02X6md9cvdAmQl62hY32fEozimiu8S6wp4wf3GLxxT6/nscBkwGn8",
+	"MBLmwkIjfO/xw34m3dzU0by7HjgxpnXnfcdKr+tPoVwXzNk1ZRuY1sNeuT07auiLF59dsotdB1bklpaU",
+	"nZ5HHTOb0/L2mPbWbEViZ4clRMp9EI29WGhaakbKu0yzMu9mCQe8gBZwYFEP3Odcb2mRKmLXOgx7poVO",
+	"adZe7PaZY0jvvB3aZBlt9Bw7knWBf6BN+nvWjXnmfGLrxwbcF+pYRKRYeY8Bl7lgN/wkeyJkINpKbtGN",
+	"yqrtqCBi1PF73jm3quIMvPnnugwtfpV2kW1G0RFnwsCUcY6sI+9NtWHolzg/UmwvEhOoDa3jtBWAg7Tn",
+	"hv04fhuNAjmayr7zquKHwZwwSNK7M8Va26JPS0Bu6U7IMdE7eezzDwQ7jz8cyevjwJo7XdbSeytlsill",
+	"iptShmpq7Fu5JvteGo6yt09aE8ywO2uYzRQgNpBaectOusR6srap0nMLO2XMQRPTC17hvEy8mJ1SeYW/",
+	"WWg+TrfXdlAKJ4poBDj1TnGTq/atHHGJzpduwhc5CN4Q1tFziC5beR/3Mt5lZvcG1YrGPObeAL4+347v",
+	"jH87OcJv4T6ZOELn47h9l3e3LTgREoK86926PD9u3ElxXc+S18DxvE2IIzLV1lVu6+FYoVaAn11/rbdX",
+	"N9nbVsGZwe246hu2kffg8WB9L80zw7uOvOsfRd+iIDJ0wt0i3TsoQjdLXtTTkQYmxBhpUlJzvpeGuELe",
+	"iT6xOOweRRrlfLt+ShOjN/tWsaN+zHKBjiYH98Oxz1/2TziygqUOn8WPTNN3YbXDmXM2rpYPhvab8I4f",
+	"XDz53NmSv8xL1/PhkLfiDpzpUc0s09mdJDEvg71+lR6xcGWjHceHlOP48JW5fnD2/b+s7Uu5DenUiW1k",
+	"lzDq/9U2LKfUXu/CXNVOSaM5n/YuGIebiSB3L8DUxjedlCCflSWjiPNx6w2DfA1CW4IKbipOWA1Rdo/L",
+	"DzmyE2RYCJM2haM53M099vGVjXfEvcMeEzpcPfaya3UF5lh+/CexQYLPunC9oV1CfOPA1F3aU8SaffIn",
+	"YsyKbzFzQ7Eh3IAUhxSBopHbF4gEQ2GqAzvBzQYvNvL4ys2fnfW6EvbiBR9n7rNuijWGGoT9b0s7zfRe",
+	"bOdx9JxL8aLjWvxcuhXeip/JndDY/55fLjvWcK/C9pEaoykvXlXP8XKH8ugleH9VqX1MHY07DD5Bh9z6",
+	"8lPklcStgqBPTkNqt7Jn+wOIKKixF3x6x/BO0kWwHNL66IwIxfWeOinqqudHQlB+58s5e1MGGXF4RsqV",
+	"dJ6YvUAb4rpTbXyKEy1bG2DwXr6+72jfRufINNXOoeOmKjnDty7UlmUellqBlELHRh7ZK9mZ93ahnffK",
+	"jIrMigr6ZMRub3jPW78wyQX4kLm/nK7xqz3c2Bdr7Cs5PsXZ3df3PMPZm06RCusv4+Gt2Lng+tp2+J3s",
+	"+ektPopGTk+GaZYOb3zDXbbcW+tap+S425vbPeeEMdIKyG7oG16Yr5F0aCdUOXl/dgmm+QcJjCQkmBLH",
+	"0jJZoufHye+j8Ubr4wZ6L4YBVjKko9LRcSOTe12+g8r51uNr9eSs8rkOQRj1bGZCH8gJHkVHOJo2bJaJ",
+	"F63H1VSbreiF3qeGu+aRBdtvJ50P8NwRy7rO7hkpB2HS/zrwAj+rlQUUh1CaYZt6712k9KVPl30q5T0d",
+	"OndxKmiqY2QoHB1/TyGAZR7tlBoTfKQd+je9jxSnCpygk+xqn33kXZJBZZLa+dqnhT7OKZK8jabyo1xt",
+	"gxa7VILgWj4m6p1vEjMO7M67NRhy7KkmV9wtPlkTWo7ym5J3SBSdJLOZd+KeJ4ThLIw1V+KFNBJM1MFP",
+	"XHDnhVVwvgElIkbeqLe/t5C7ESqF7Hyt2PjJ4BLmUz/RLoEplsWtwTSRV3R08iwM170cKqmq3ShaPtsm",
+	"IbClRMNx1Mf5vSZOWOrbLrVPp5zjnA+asuhOVsroiKl2EjfwE5/v3/iE7fTKLg49J1PJGNSrwASnSx/O",
+	"Jt0PPyPErve825bNWuo6epTqLlUOgFqKyXsikpDoeNVLKMfSDJZ9xs7gJ3GKOMGn/UwFzZ600o/Ti9op",
+	"WHptduyUF6PJvUF55+11b3c+aJQK5D/enUtlMWraN3DgIU94MddM77nS4FHRe3FwHh5hKjX29i9gVZNt",
+	"pi1dt00uE6CYqTQ3zmOW9LSep03Z07oSRvNuC7tndC093xHG3qf8njsKrD77m3Q19g1XhglMiH2q2NXV",
+	"Xl3Ul2Ayu6M0xCy8fza6h6NH18/s7LaOEare5QZHPt3k8qGv65K4Fvu6Hbc6CZ8bfS7TZ69MXGZH1ZvX",
+	"ssfcLmJdd0nPLTMl1zXRa6PGZABnLSqTXODpYBczQhaU1hRV1lDbrrfEvC8M9MJrGvamdrKciWIy5ebB",
+	"isUEfcMZaQ91qdIoqXmqXLHnakff1PSotiyRzQwpaxdl4T7sHg8fm5qusdPJgX7H1E4QarjnrDN7utvu",
+	"tw8Fc96JnieODFbobeg5T1Qp9ORuZNUh5XoNarso7ORdW8l7rvBGfBi1qTa8cj7jrDIQ55xft19Ub27h",
+	"SftKJyjDblBywzaiE+YUzi98NKsj9pQzpiPzUoysXrjiXdvqhu+EPRcltB+bcR7g4NE+3isKEHDuwuEB",
+	"6uLUKSjizUIlUROmbWC88eL12hMJJrkyPriaoLwL7zRNubvgFZtd/JVkv2+97i1ilioRqY5W+kVthW1x",
+	"WmnZz1vpZ3hGFYRw4eF4cu3XqOG+Zp27Pi0LE13tZp4zkokWCsToyB6VRv+jVK0zJzU7TdgfGzliEcNO",
+	"iZII4nJTd6Wg8HF64JpY0SwJhrBM+MACwHwRxSWDSwlxbcShKKPia/cG1dreBWovASt8Y59L2z7DXhqZ",
+	"36P39nHSCaikzL+QvoenKS1i/Z2rlF2tYXCPgTo0Phko69PvtB55+wHeovX4PsPBLaYqhj3GQ33P60hr",
+	"4jn3Ipp6HISfUtzXIRJTUOAwVf5fQiTY4GX5ckXyqI08nJU+0A+3wq6lhl8GhIHM0sxWtXF1WJfGFNWV",
+	"FZZBH5kw+q3M6w9V2fzis+cZuELkRH9DJl14F8xRCWN4X7Xy2M9Qh/A6fFPnYz+4Kaet8oR7rbH3yT8k",
+	"3otU41wV2IHtSkNtsf6ctzjyr0zqlzcX3vR5mOfJe0x1AsewtnH8VWjMtEll77DW1Qdl7UMfRloAHTMF",
+	"rYROnTXDmUrcZ3vO6MPaKpZbQL/SldW2sZ8c0rKvtqIDuC+h7dWfY1h8zyvfIuUJkAPvl6Uoa4VGcjSN",
+	"TFWhHvuEriXL0jU7DJRRD5Bm41BbK37DK6MEx5QixQ/yPuFXCttQflK//eH7ZDq1/ZEfeaomBH6XVCUh",
+	"7A1uL4gnCS75lVQV03o88Hbh1I7mzSpTxw2n6xeE+Ws62HupcH7aSB+VuHte+h62m2ifqH01RJD0vP8z",
+	"KUci9bMZIYhsIA0KlSwaR9DhsE+GInyvrGH1+/Xr96r5zjTtQ9PuOG2wYdEGrZ3WaspE+E7eEy67rUsj",
+	"XCbxsVb0O2eOW81BlD3QH6s4OlHMtDWXGouuvtBSXYm+8vOXv/lfs4ro0phIGbaYjAbDSInRw5kRi4w5",
+	"nDmAnINdw0GR4SXiVRUQyqSp0EOgpyjf2eHsIquEPGPwOzji8bNH/1nZB08DFICGtNdkMuC/p+vL/76n",
+	"XHVPwSuKU7qU9jvEx4JLBppAFwEfF1s6/f0xdCDLf5ROYsiDJXAbROQtSnSLDjrs2c9MJXqWTAXNc2C5",
+	"pmOgq4fElsW77o10+nfu0TnfXT7AVmLNmw3fs3shR1XbTQphJHrITNjj3w/2EeFyqw0/AIbGSIflM09z",
+	"6NNazY0dz60hs4GTwf1TKeSYVMQd60fwTIH3J8BLYm9LIiuANQsfIEe3Z6L/VvR3F12NcYDfKLe0yIIU",
+	"+qWs4nfnOzTyJvoKvpvs/fcO5HC9HirqSWraklVvxV7hkAb1NMExTICOUxN9d3xJTUI4Xcf7Xb7iRoBc",
+	"9H6LiLOLL1Fd9y0l+tX3vCvxbRfAE+SDECThhLapIFNu4vES/km7cgS9Z84NpzAAwvsdhkDMqDb4Jzma",
+	"ASqfj3uOZdNj52KDPtYxoQLuOFNTHGVQXLuIulEMi66NVD9BgB6xp8jMu1H1uZUn6fpw1o00QsYSXWy6",
+	"BU2oSH7ZQ09cnqNrcVHxpVKgK06rbhnqdoG94NXuomMtEyXVa9BZ9gsY4zidFVMOEhpVwN6KffzBF5qj",
+	"JryqIGXLzy38gmm+9gycauwu+TP/f6qTizAqCk/0Dud9VHQBzYE9iIMd54vnzu+Jf32+otLxrH556Ygl",
+	"tDihlFRCJlNKUne6A9N2eNLe35Q0cL3Pw/ACQDzCEN8wVQKWRAbP/LnoNacZ1b1zUUDqYSOUB//DLsNH",
+	"rQaAU+OImczaYNnO0I10cn/HTrygs9/ax1O1hQUQunaGvmOKTEDVvAhJ7RYfpxoapCF9zTGO0LISL20t",
+	"lqS0/5hIZk+CRD5cVLYHoUOV0OUH6WqukILt/DC+esiJ3E9jUAsvw9ovnqBmx1TW9jS1BfBx/5QSKfw8",
+	"3WcyP38NMbu56+Wx4+0uGSN5SljpAvDoRrapZCp3rcvv0lt8ga5/WiJRrzektPkzZJsVQVRnZeetukym",
+	"J8sRr5u9lLS+6jssmyLFrI3LMs/3cl4DmG2k7Io+s3bZ8QDaK9DZ+L3J4vBY2U5MXvP8+Gfg2UHzFitn",
+	"kmRyWb71irYsCU4hrf/r8g0skcmxN8nRvTPIPpEfrg3QZ8SWU4Ixn0yUTa/GFUdXSRpt9K3CBbm26qwG",
+	"C4p24Ad3BQAMYqlN5Z5EFgIHDKeN6Dr4pa4wuS/O4cNn7K9Q1md/d9eGzETCf8byDr6eMxwF4M3hpmJa",
+	"tBycfIE5J79Uwyt02CH8lpHeKYL30m8Zs1RiX5x2FypQIV8tAJP5CaXXTqhRKsmDadsfqPuNc5tgYYuI",
+	"+CfuIZQe3QYuweEf2MM7fPZ3BDfFnszp8GFLFzbTVSflHW8reByupUF9W67FrrfPYFB3K9Wr6ovn9fPn",
+	"z6u7gwsEHQbwUF26mZYQEGxHyoMc0dXYKyHenlULbF1t+8xKlPVthSXbEAA7zvyos4wA71pffkJqPrWm",
+	"uBcOjHxCPE6NnJykn0bmnYprpsO/wGPuaqG5uWzjwDgTKT1CNeNhykZZ+EJYYzA6/ojc10xfr1/H7psr",
+	"Xt5OaqcgJbwWU2rQpXmgkoHyF1ik1ESGyywpjATkjZJKois2bES9NM/8nwO9hv3nZ1s2djSEvM82uTQA",
+	"co92BYhCV5hNYNcKdKAyeznuPEq+XOR0GFlt1JQ7yyqU6IRP7QFZ4gX+PINtw4mG1Ap/vSjQiU1mUqFv",
+	"Onryt19m8SElLCzZjYdSNOhsd+OjPVh0lw8DU7x97WJ2iwOMNgkThqKL6iWYAAwT3Vcrv/2B/g1QGRL3",
+	"y3SpSKbx7OsVpr5Hdof995upB9MYph6nJSo0WS5WIM+yvPjZPJI5jXYUbnslQn1DlxO49jLxOe9Tq74J",
+	"WiK95j+NnDyK/k2XaLyWvVGMug6u3JiemJOLYFGEe4TQFYNAsb9eKsnsnSGRAxn8JzTH17unoOzyCVn5",
+	"XksOgEbtB3yR9KkmMSh4IxORXPzpXfuYrSEwcznphA9GzUcjromL+ClBCeYvNGmGL9A72ZV5CIehEwmI",
+	"ir0clX4kzm8qbJ4OsO4T10iVTDY9MtMksHBW0HKdr9ml/3o5uA5MjUaSR3msSP69J1U9cwNNM1OAwHpm",
+	"QWAj0ysrXflAciDBINuy6/pGFEcnzgtLs45fxfXYJZKhecf95eMSuY57sp7Oacyj9KMPH5o6mhDkPVeG",
+	"q6+GoTs9ApYseKoynoX4KJmjz80fcwtxcafJdle5ur1FVudwKK8+zXncEWIsikcRTUYOHK4Lsq9jtxaD",
+	"qGdA9ikNrDATMWNg/NmVHxIBai87L/FVzbjdj75yYqkb33KmE97EkHx0pcRdDP76BkoU0uc/PEZ391yZ",
+	"nzMbgai/fizm6cDV1wkpQfKAN35COkPBOvkUa+KaeGGcDefUGgU9ISl7NQxijRI40ktgEt668jt5LHxE",
+	"Bbp13T61Zhn+xaOiFM/C0v1E7AwoMN/pVdl8lBTWX2RrZd7OZicQmcydnXammVgzeyl/c58LhAC74BXj",
+	"8vsnZcB7qITCFu0kXQopTraeRwwIQ3Aijc8BEBw92yM1yw0bdUleiBxVwyGZnI6pM03ODfd7mIYG6AqY",
+	"w9gZMcwuLjFm43ZLQZ4xxasNYGU1zqUn2h2vrMgqQINHCKQMzSi9jp8BnzCtz3Jaba+jkdVe4OQUubKr",
+	"q7iPWXiJlL0wusJHdO3KZgBr13S8fQXAY3I0ANpkZfjTyLV9HyInfGsqZLCZO4BJ9rIsL59v/rJvdyHj",
+	"8OKa+HwBU5GDnSy9ziBRDm+u9eiWM4VA8AV9+qmcxf4nshdvwIHdkvc87E0JLuEMK4oqX1qh6Njy0utc",
+	"4DUgghZqJ0p77rCFqFQ72c7SqGJ82tTl34cnUnRWEFyIkAd95IBsqHAkgAWT70paspSGXFvnXghBDRDD",
+	"5NhxQq5jXXHz6Lvt5EBqni9zo2jDfyhl8y6jUUz4m0N8doUQngiijL3hykG+ns04HD9o3p679nc84ZL0",
+	"dX4JZ9bxSYCwpxhwfil3McP4mP3oWiKoMGSmCesrNgyK90Y0yBDXVsLUnnkEqochoM+qaJpI93BRUbTr",
+	"Tz3R5HunZ6DL9wmfXqscCbibc4cA5zLGCTbxoAA43WEturVBL6gtV4ri4d8zdXj6/CzbKsads3amb/Bx",
+	"yse2kuVk5+yedQkMhYf8hMjv+YPBw+6iUe3AqEFqURei9Bo3dHoWlLifHPpEWXjfpnaZR5dT+canIqp0",
+	"deWbQE3+GELalJeEF8EEJ7cozRETO6c7Kw5yWHoM3aRqTRyvyRq7xv0rEZE2oruyf9Cob4LskWIUMhpb",
+	"oFpGK9LhTZQRG+CtjbywATxzIXRMkp6t9cNZrX23D72WvXH5w5D+kXDVbzvHqpeXEN2xYwEN1J3oC+rE",
+	"/9IL82dBM2Z1/L4AS+Zb+/R7KXoaUCaQU5E89UhaXsFTmNNyhPxKKCIC/GjWeywSj2ObryhplqsJ0zir",
+	"te94ytmJxgAxQABbqPDn4C2wnapxXAEWUqD/vWhg3yedrzLkXlCJeBECciV7j9qDbGcI0DP21hqxBghW",
+	"+fnLNnQ9t4/fuW8kUf8GjNUR/XRxNgcQwhS3/fz7iPl7ioM6oLUPJPh9bpcWQUKiT/4yTnRKc2MAtcRb",
+	"HfNOVtqMzR14G4APAIw5+MmBne+ZhizaivUOfwPqKPOWl9yJ5l+8o4DGlNhRyeyQwtvdx2A+okN/CGxs",
+	"Hst+w91zuT2yWwcgA5QxtTWsh28BSwuIaNTW+PWQKKSN6/FN6P3U1+rlgZTYQX+gi/G0Z/65uPJ+CIed",
+	"YXc80S/DOR4pa819hIdSCIHCoRDhGeR7OEUX8ChxIoihvHHzDmoRDqTaHcPhkJwOXz+WicQNz5J4TURr",
+	"NmwyEWeb3waTVoE/IQsdWXAFSmC7g5RDLjYAVAG7oH+JTqnpWZeAild2BtsKQG11JfqmG1tesQreqTDz",
+	"g27TUPutaPZh3+cG9w7oMewMW2EW1bBkMWykVD6b41LSdifI0hZ5tIcN+JGdyNzuv2CCn21YELMKBKWs",
+	"k2Cps0ZJrWkeKKvcWSiO5UuOLld0X/QNJhUwUUVTcHVIEtCtbVHXpLhFy5+tjIjMMml5Iw6sSxmgwiTy",
+	"Mvey85e8RxOSrmHxuVWWm51Gw4fjeQUgfFjygGOebAb3lYVqT8SO5/4aYDbLm6YJvc3jX3vhTcOrp4kI",
+	"UGJL9rR4OoUj3yvYG5OZCPz+N7quOnHHj0Lz9Sr8z764VITv8eOjfWAYoURDG3daNJLpRMa7Tze6jIFA",
+	"lb0c7EDmmSi80gO6a9ewBV5cGlU6nyA08vzXv/9itZVfkjP5gZVgu/RZCHWTc4DSoK/RJqZZFdZiGH+X",
+	"Y5edLJrX0zNvvPvGSr/pdIa1fqf9L1lI6Gd9hNfIHvY7toOHE3kFuZloLXc0Q9k5FOs8g+lstblL7nLo",
+	"h0rZckktTjrY96hH7iukwBTTZHiOaZ5iFRSNgboo2sqfIPDm28MdH/xt2uy5UBVybCsO/GmPwYdniKES",
+	"QW77HqZG7IIGnyZIG0qCyuKnEe5pqoDr6yhq8+ROVf4wCLXcXK6wsCLwq3zbZMUzLecXt1WTTOLFCNyx",
+	"3kMNC8QPbh1R6+uHoWM9o0EBm6jgryDdJi4TpHygUQHERY+IfQ5mijWmyP/t4V3zJ6QTfRn6i0O/I913",
+	"iUPBV4flfwIg6mh20iaRuVNe56I404mwpeb2XlxMLbwSeYT6jCes58gtxvEy89qE0xQGXy/U3c+WV4xY",
+	"FE69psFQS+utU9lc/JhMQnBsYI0N/C0bO/NHJUcqAzN4/wt2qkQhlxPzY/A7gu/HtbRW8vWWU6d2MVU1",
+	"Q89Xni/b8IFGd8IyglJBcnXPHw134g3C0Ac3qNA+KTxX2J00AS5fgea2ja+I19xUm1O1Z31b2z+INiCw",
+	"Aj/qUQnDtYsz6FcA/9ygj2fgqgkIdHFfonrZeAQ9Hf6FwmGS4h7jF/tRGV0HdmtWebOj8ugP53VPOyb6",
+	"JAyFxzYwlewbhJ89sBOEicIvrMIc0WpuSsRcfvqO9oJh2oDrIoBu302eAj+KPZ+QyQ2J7FonMbkDFIPt",
+	"rqucsJN1XDgkDEjQX2vhYdl3pyLXE0tH5vk9V5SvE6I51pLRIFZAsa2M3HHbn1fQhQg1gT+AG1RPwO+a",
+	"5jjAmGwiR2DHC7MHsIOlIFQIBlxwXK6CmOg7+/8bzBX1qP+uY5Mx6OcgiKCOaLBBz6e5+Ft63ZXhGEcT",
+	"T5AIe2hmuBm5b/spd6sKES5dMz5WZWCaIay29Ar3uB5u6qfBzfX9pwUScMCyYZ3TVJvXU17SfTO3nLA6",
+	"ksdhiARlqfFHKc3+tRypUDoNEoDtk13t2JEuRh0Mp8VoDdjELWDNFeOP/BJayJRBvBilO3iDCRm6P9UX",
+	"Tp4c7D4tCylVOYzWFaxHqzxEKVsqBQBvf0jSDxUT5KRJcLgZFZkJitkJrMInAO62rxzvUQA+IoK2Etnz",
+	"VikOJJZcTEQ7xJlSkrWZPmRGPfDmCpqdfyW2mgVFjaMjOWOd8XwzyD5zgXVGIykMJAkGrZpE40Ud6UKY",
+	"meR6es8oH/e0OBZ5HQhaI/tEsUzYHzNTo/yCplJy3Hqi7FWknXow1cB23DGyBtsPw6Id0yTJuJUrhQvG",
+	"e0hfiPhxNNRHwDFMDXapBjBg1340a32KxuGtr/Jb+lcH1jifRD4UQMfv8b58KcWrw61iK0huaTo2G7oU",
+	"3vQfJMclu44KafrDdVmXUFdSVaJ96fmm83HzJkj01GXtwu1M9MNowowLXWFRe2XHiAVJtoEoBSGByO9P",
+	"cWd4uH6lhfOXodDJ3J6RNT6afrF3J9Il+KzFUFt2mm9u0A49VMUPkkJwQewa3qc8cwstT604p51Ra1Q3",
+	"/shGaoNrxYH3OlWFUFzQcM9VOybOP8W17MZkxcPoY0WJNR9SffOzjqfBzb4+/5Zveep9UnzfCmoad/an",
+	"/M0eJ+Iil1FieO5j+HSyo6VwZYVD+J4fwygmeLoXz59fsPLdZ8huc6be+nKyYeFpMs2+RMCcqe/sO2RC",
+	"6QbcXu2q9zoZiS1g/YoiwZcuP6FPdRhrVE7s+5SSGg41yX5XBJpSwNCfF5j21xqfWuIK36Fz1IC+CSUt",
+	"y8w5iqrzsQU0K9eb5XY/bfTQFbLvAABDoJ0CVJt2uKaS36OjDuvVKtFjtZSH62XNXvSe1faV81GBawON",
+	"McPMqCvWScd6EUspwEwnLraqIJCCo3lvjZFEOHLU1Fh3irW8fYkYwupO4+gm9N09JMl3Ut69qrYMSrNe",
+	"zpgTDbvztH86StgDyBXfPOSBigVWbnzVUYkjbQnwg8NIz+Z7klaDNuFaZtiGaV5XrdB3dbVhzd041FXT",
+	"SYTlOoftTgGLBeleNXofGTrzpUF2mdB3L6vNyXBdbRXnr/zSwe6+dJ5oq5+I0ItXiGonZYueNL/U7LCm",
+	"x5Ev7QpInT7cCO2YnVTIGRGGTsNYgXQssWrO6EcwizsiXnX4agAS4NDf4xLEGdazZ2xB6sK/1U/P4efs",
+	"PjB43Nd84rkzwJ0MKGG+m8GUU2AFCWhBiuPhYihr543PsyefynjaC22kOhWUwECSi6dJyEwFxYtSPntl",
+	"EPI7+2KCofouoyaJ3b3vWIPAzFMNUtIwL71bLirarj0zvmcHTpZgrYdTDJXh7fkTZlzvnmbXI9hjzKIk",
+	"i8bxVJDZ5MKds+A5ccVDRc2vr+jvCxMj3bT4SYhCOW59RjGaULmAK23GROGUNgr2+MVST9eJmW/OCml9",
+	"00B9LrxN8oeld3QOPlG4qXg4sUXtgxWSV5rDtMon3WEabIwe6tTOAkPU8gApJVzke94Njzll3KnoYAzi",
+	"AnagtaIJrFJJIRQf3NGNW9ilVM8K9fReHnssWTqyk6+Nk8f+JdqaYtdXaHLULjN9o4TGP/vsmER6G0vA",
+	"dVDJb9dtKXsXJDtfyqxCGdohDqPxMWsAaTvxV7brop8D6Efp4DBgBFu2o72pb35GtbDzwXv6KD8NiSvl",
+	"Kpl3KdkFloxeyoDCp8h9xWcDBZfR5B+JKMNhi7BqPS3ZaFrDcpgm08+GI1TEteyl4hbqhf2EjmatGCI7",
+	"n7FEcLb0hTg2e96176gMjhaOH9tgGYW7aJ+Mk3Xa7HHEbnyh0+tyTXisbEtPsAZRMPSO43JcXHGW6/Pj",
+	"PjfZ11eZYGR8ZemhQsn4oc2/SYvaniWl7AAskx6Azql+8XinN2ceAvm8ctBdeH4FJwEYQZ6DQfbVVnT8",
+	"VUirAJQyiEExlYL9DpHaiyMYFL/nvUmhjiuO/ajsNNst3Lxy55hPpNoarkDjUllUBIEBKZ8oVrrs9UH0",
+	"4e9rZODz9y69uFDD8zBqkj7hXW+4EodCDRyY1sNeuctz1NcvXnxWX8xiCO8mO3QvOJWugUlsl1Bi4vJw",
+	"3stxt6f5QzyP7UGiakDqG2WS+PDLuQfQB1cvdcmndg5U7mAoK3Y0JFZTh9HUbvMTCjmCcve/96NZK5A3",
+	"ewzcXpkUivy60IgTDDmJWo+8/YDOi/N5PPA+Qer5BHUWK6hcqXgU2tBXEwThncsb4hNWjRun5+lyHaPk",
+	"9Se5IcS0Uzx1bQggMkvzdVRT6P3kuabYHa/E1sGISHVXYVZENQ6QRAu+4jwYzc2S0vWiLZP0sAVfO22E",
+	"6ffed3B+xGB5u7ukwQmzB9RLXcFd1y4cv2So2t6RggSRWxCNX3X27pcJOmuFSaYf4mxgN733wT0MXu0G",
+	"+aJgfmpIRMz9YNkl6E9y86OkmYNBTGTnwQqDn4GIjLX3AniWFK/4w8Abw9vK2MNUGysyB6kG48K0GV1X",
+	"jw2wlLmP/iQ3qXjDwKXzHOQr7qDkQVxO3bJfdU8i65npcNFeeOnWPQmxMGly3ugcKiTTd0VS+WgPTmKE",
+	"aZL8tVwvRJOlsPxaTI1192Wn6Y/XgjQFNESIHr8MiHrH6UY72VDeqnL7sv98fI/FqfF7zLQ1THAj3hkX",
+	"NrhoDU7CjXbHSafc7hu0OXGQeFbkcxRBsdunmEAfzGNunBMnLgLv2Q8leveGEeFZl5ezgDUYm73deT57",
+	"/tmXz1589uz5b8kgWHZWJJmBg68n+ppIKMCiksw4dwlxTaG0XT/WyGD+JDffkIVMSY99QhXObHgMBKSS",
+	"8vxWTATixz5hSzdKGNFQNRo95y2yciCOTPDgbxx9Jm9L7Zh2TPiRnVPYO/T0Xg439c1uFC1mac2oCGJI",
+	"167U/1xKU3QnEtnoHU2SinvF9TgGNcg9lytDtSQ+uf1nO1+RD9V7BFyG5/l4BuVwLZ82WyPBcg1WWSsB",
+	"hszsuToKzZ16gW1jb4ePP8PWmNF9rcsS/J5329rrd13tue2HVMHnXESU6dxpdkZ5jGNkjzB7BOFGYo8f",
+	"l4uI2USnDa3u8GBRLMq5jO/gTMXVMsUs8H7kvh7Y0Xs8ZcO+4LXMT6XXlNrzj/iAnl3cblmkNqe9u5VQ",
+	"tJvlIaS8++oac3V+K9bQple7X2R5lAgpktuIymXjc+mTYpxM5LMDvcgue8NOSYD4oobwyCZ9zd2WBPc2",
+	"e95X9le7sMHm+LvcIHOy49vOm5f1a2V8qwyQl2wGHJ+zU5MQR2B4C0fEzfvsHoMTlIhabCtE67Tv2Q7a",
+	"e3Un7ngnuDYVmvnoOSN7v/ZJbZxVkK/rFCrmPmL/nqOEW8NkYvMFpzNuoFcsCeysl5NTITcJtT9fsYuT",
+	"xe9UNrFgbqfrIenSz/ZxXTBfSqDiB65ScAzzlOL4ODMSGUJz1+UtvHAxk9WnQmEZj+tZ2JRwX8dvu90p",
+	"lcY8yTqkGnyCAEsmI0pL5dM59wIQs2eQz9PZCohY6uprLzWRoowfOtb31oSebLRQEb5nugr33UtM3ZMm",
+	"XRTJ9QoU85lTCeOkKjgHS96aS3osy477jjTr0Cc4MG3QX+lO0DwOoz0roXMKdg4VBZDXop6jcwQXaGws",
+	"dGh7uT6m1qSf9pKinZFMloUKtXAfbOSBh9I1exTATUOPrKvADlwwuq/ksF1S8mCuT1dEvHVOB80Co379",
+	"Dh0brQmpfXSBr0V4YGsWuOSX2VDJ9MsLOuT9SVRz0ZWdqP51RuC5QeR8xWh9VQ3reN8y9coTbYZsb3Cw",
+	"2XnOZfnife6FdX+WMHZBDOBHITNH0av2eGLikKyNF+NOAOhPh2yhLrEfjryBCeVrI8ELw5o9JvPf09e1",
+	"UNZIwOPe8S4XuMnVIxIbWt7sQEgl71Pnnv/L/vrg4yfslY41d6nNOBDMTfdkt5nlVVpfDsQhOI3zeaAn",
+	"C1Lm+U706CPfnOBqADZ3pjTXrpOyKwsQ2As3eUqon0Ze2JR9pQw3y/kGOuAzcBrpFpZTmmBuu0n2Kl0H",
+	"I50j/DHM88xngNtklAULwpnGNst1xV0htQ1LitBc9ID8mgigMZz6A7tDFCI48zvW8PisctcpyojIw6h0",
+	"PhbflWT/YWpKfLKypzxxPT9WG9kZHV0UaU9eOi88sJPTADmlAHB75ebg/NFR9dSdeddxl/ETalTgy/OJ",
+	"oRN689xfHmDeOblcH8MAXdcmYQQPmEzV6/kIVi4STHnCIP1V0ftkDhITKwVUud1qbiiGbXChYgrYr7SD",
+	"VjpISLN2sAPgiv2V9qr1dMGT2cbjekgN+s++Fu61Xx3ZiybhwU+AAkA7qz34ujfqRIHrNeYThxz6FNyK",
+	"5k2ZHRkGc4tvPgKWKq5b8hPZI4IHiiTq3qpc6eRWmJArBpYAKrInk1ElVMuhxQ98Sx/KZmZxR5qXXbiI",
+	"bUx9q/2wpzZWRWe7lg1HVaxdj1WE1a57BTzrPo09ugrY6Gurr1dm3+/p46nO9wl650QO3Arw0mPlHuLP",
+	"ro4xB8UCRvDXKa3kenTlOKl5ddxn/D+ueOeohDEIOEiSH6yWXFwBj7SQXlQPOgFSR9UT33vsiSDUBOvF",
+	"t2xD5SZIUaLCyWR5rpQsoAT7lm2+tm+QURzBi4Pje85KX1EcaX9SKZOI4FQ0pFusXqGWt+Ilkalv2eaj",
+	"fePivQjHHWQ2G1UdZncaTOhJmLGEquDslCHgNbIbD30ZZB1wMBHlmPbO+6Ia+9YZ3DDQV9Xz4KzDj0E9",
+	"wEHz7p5ngEUpuDG6blLAeAlh3IZCwkzgwkdDJHkMpEr0jqZlqgyptt0o2meKDzIur10HSVoBR7LK5rJ4",
+	"Ctys0yolrrGQOYxyriB4X0e3JB/I9FzyE+O8MB6dF+5XdkuHFAb3j6ADlQZXclhGl6IYk///s3P//5S/",
+	"NOcQyEBkSuYyhbV7jizDA9PBPxNuK0OXYFO4qEq+/1mQW9+yEyc2kDSUWrLKVIufr8rYW1QfQjOJnsqx",
+	"nFsNtp98uHzcdC4rpGM+WkbFqAwCf+YF0p0vs2nQQjDipr4B/LyDcPB54A+zGyVJUMYHppiRKqN72vCB",
+	"uszD1q7ksTKywg15hUbot18+v0RGBIYfwYQJm49LvgI36avq2QsMGCh51NUWMOFwqwL3wYwD6fe/jz77",
+	"7MXFo2WSzDSFdTievba43k46aWVE6iRnd+tgMGfyhrLhWB1znCAZILk/z3MYF31EmAjCTgCSO7IaAxL6",
+	"gEoPn4rp9GrMHrEngxYtt+fFESm4aW9hgUnlJUpYZz8DsGZJS//NCuWSAJ0QfPu+xylZ/jc3gYuos3w4",
+	"F+NDXZ3q6ue6OorW7OtqD0wPdeX5La/Xgfpm28kZMmtcCiPalvdPwfS9xt0tH27Cp3x3aJm5KBV1OSTw",
+	"5s2R8/475koAzuEiAiMcYUOoO/1V0jvtyQ4S7mk+lHqn+WHgihnaVlhycWG3o164ajL88Ly1hRhmI0uJ",
+	"2LFTE9ZMsgpukFp4p0npqe2ajRohOwbc1EWcZ6XgkhP8Qb7uBpZt3xG67/1aVCUnbM2a/dMnPCNpBgVL",
+	"4NvDJzBM6SKfEcPGq6WNjyesngKY86Ltx2fRCwfjcDFEHnCfO7aRYxzeA/t3Fi9vWCc2irnMskb2ejyw",
+	"zZyCb5bDRPbgp5F1KThhawO0qRgwU9yBm1XC1JCSyCqfuJyP0B/5fZ9SSwj05fPArI9gDbCOXbaBdyG7",
+	"HCAvn6B2Xiz0irnnr/es76n9fp2z9fHpFi6LISdfQWidqI2EpPqJMnzP2jpGAsIfCwK61kRPzPsK+FUe",
+	"0Fu8oXlYOYleZ4//5Efqg/Au9h6mIjmJsiW3vjZx7sp27HgmZiFSo4Pa9S0NVrjMTUNAvQAF6D6X6nwC",
+	"hGqjHCJHhoYA2E8u4umaVWH2Shq38ovzlCdDITRTu2H4LqZkQLImMypom5kOw39KhKY8quSTXWfsp5xp",
+	"lGYnc2MkbjRFbPleVGvMipfed3Q8BIQo98z1qREk6HASxFEO8geP9T2DMu0NR3iLypPwnM8QOesOxtOF",
+	"ThrZ91D5nacMDW7xZWL25wLJ5VhCaBj2p1RL30uTihXA7x/mKSWzn70cyJ+3Y5dIidwxCj8QvBlTslgn",
+	"eu6ov2LzKqaH8DvXpfEH3MhOJiAxDov7UwxukobFWMWA5tk8kI1ULWU5ZW42Kk5JIQI+1/HmXRf/OwLy",
+	"dvsIZJXzGGBYP1Pzse65WY2gR5RjZHVrHLTNL5tYqWcLIJZjNClOjb2GeKWbqIZiSsBUiFLuRBPAaBL4",
+	"bGsXFPhWddxLzSt3BUOLGtOE+gl+UXR8UVEauQpSeKerR3Imb010+m4cs73HCcDhUYKx1/XSmpS8WpMz",
+	"h/AdIKazZgL3/tsjaCysfraSWm9UcgY5dP4UtJpa3/GCEsP3+AKZNiwSDjBvkK/zNnV81d52hvYgMNHP",
+	"dZuWCwRjbk/aXYLna+IvPWBrbj0mKR4XdimMmk+MhWeY7tdQcHVOA/5BYqzpdMxr1c+1frf1qann4TLZ",
+	"jYfSxL7QzTCY8I3Q4tKTFiS1MjvtD9stFQVLkr4Bn6ReYcVEKCPNTrrq5XEBJ5tMCzZyEE2Zlyt7Q3Ms",
+	"c/iJyAXmtzU3pBUpJWDBHw/tlcYBTwJuxzDlpbDWSV5JYRA8uo3oJSM0KpoSdAWtf46GluUNyuRvhlUx",
+	"A5afhXo9Xn6MWuYhoF2/1ukpvwtO48fs6MkNNP3J24HENVnhvlzxb+shF+ki5dzGFtbIMr9DF8vtXmwz",
+	"FkfS5k1W+NofktapkYl/zgMVB72Ii/3Cx0Ib5JBlz09vgxeaRiN6urqpg/1cVIrtWfy2DOwzsjAq2xfY",
+	"Zz8pgUeL5o+MnOwOEMDaxgdmfDX7GeK0TxJ8FVEOw7G/lQqAS2HvmRElP5bvFZ2+PVbjxO5APzJ6ru95",
+	"ezuRS2ZtBzBDmiZljsj0rayiDKRHxkOvkYnraGrgmvKBhnySxclvj9EaYScA+xY6ao8PGKIHA51ADPAa",
+	"wdsiBOki79Zs7i6io4XUh6TLCpNK/7lFKt/z4x943+ztnVankF3SBgXJdaP3cqhxIrT4mWuEZgWOh6Mw",
+	"e7rcGEuGcmgD8ycojGyeb+RzaTyB2qX8D/hmQnhveCN87UDBrZS17Q+LrKlLBdRT/393rreZt9yGI39R",
+	"1rNIiLCIHjre5JY3neh5mwD1Osavif5ZQKQY9jjPyMJFX6nd0XqxgxMuwyXRRUHINXX5F3hMIN2LK8Fa",
+	"54u3RzQ+LXZ9uMAtcygz8ao/v5xsGYA+3OQklPJrdzh+GldJCTTfp5b8Mg08iegXuBMLQRRiZpVLmxNu",
+	"1Be3sFz9nhN3Ro9/+Xl9kcfz8uOO1nMd34FOhZukkhC19xsVborBr0m/ZNTIie81e9Z13DnW43E/QvrL",
+	"wzt8InioVryUVgAB0qVg/NmaUQQj/wiPXOyMSwz0w3TXL5lpOgLnCQUMgDoDhOBLlzADX/EGPl6xkeJw",
+	"I401cF2t8Jkln3swAsdcxlHi3BY5j7oFMB/igbUcR2fNHzBdERPMDhEvK5odOMYb4V7DNFCe3/MF3BE9",
+	"kHyH9JQfcYnXObDiZzxosogwghcmevC39EEpzL5V7JhR4/DLqoaWcvOq6LVcdl6/GBbWZomxGT6bXG+e",
+	"G6BkuQXigEsTk7lcOs7u+Q8YS6UM2M/WDdgXRL5/yGK+rLkOsDPjQVf0n0EyTsn6x3JJZ8qvYBfRmZhq",
+	"mWtvGYVDPCrXHd8KrXsP5g07sB3PviV+GvbgyMHxafChwaUbf2WFfHjGm7JGpJXvgnCgVUTidrpuWbSZ",
+	"jgDb+NTURHOVGtutK145r37UuiSgcBD96G7uOdlQKZ//VUxePufV92GF6/YH9NQ9PjM5lQ77r5umGirQ",
+	"Z4mp+OUVcfwwJNQbuS0SuT6jykbB3rOfmWqLQq2ipFIlnlZixUX5qgWwWRT2/mP3NsMePkGjVyyaAc4F",
+	"2x0/k3WY7jBfs/xXmBBSiWAcdMLkpuNJfz8Y+Qhy8xITv9tK9NV27Lq66mWFnYAaqToqkPYuLuoysLJv",
+	"lahrMyqeyP3yFC9PP4u+5Q+cRmZ6dNUDFAA8ebMrS9tHsp72gyJZVitH9fSfK9uIUjsQjRD4yK5dta31",
+	"/BOYbEnkFCTOJfDT7qn8NraR9/ziIh9o/qvHcyp9gv3+p+D3zNWgvzIlGA2YtFZqs8Kj8G/mzJkIDBCV",
+	"6nKxklVWf0rhieXPqsVuGW3Mi9gs7uWOQXcqxpkmxi/x+LAL55/zysA5lj77qLrg8/jP2qx/ZR8nLwv7",
+	"NIYiUkcDm7TQFWRYINp737oDVnQdIADXWKcG9BDVQWqDx27IqnKwFNDghK+Tl0HoyEVluvs/EAQD/jNT",
+	"ONf7BveYiHvOgGh/+MC10Ukubl0hAr6GArxKkkmvUYgsd0l4OJZ+wXuQXh6rHH5bF9zID0NP6SIkjJDS",
+	"FwMqr/e8uXsLTzpEhS5VBDzITjQlW9Z7+8KJ3rEEN5mks/WMQYFteivlDlRDzVQiTkXl21Hz1PoIXEhW",
+	"u3d7IEb0MemOM2tQ2k96El68Q9SVuzw7DlxcVkZWWya63EXxAfvl7lWPTUOYDGyqzMZjrSW2/g/5dQdA",
+	"Tpgfe1ec3X19z8nx3QstTNG4IJH/0htv+JYrxToK8Agyy93m4bed2a7h1XFSm2ghRIKcccyhTKJFUfut",
+	"3Xd5Ws+TvKddhjw0gDySovHV44EXcqw3U7no+TZk5zrXo9EqcV+y6Jkyot+9sW/R6I470fP3XP0wGleU",
+	"U5DFN1/Nit//JmzKEtur88DMV/a5Ln9lAKhyAf6hHPsWURuou4A4CJNOfRZ2v3N1J76SVu/lEQhYJzjE",
+	"kqQnRH1JcJxM87MIZE0iV5IBHQdQkxOTEQDqJ0pzzPfMY28QjU+sWFU499iFKqt+x5PZnspuH5yEQSRG",
+	"5er7RbOvvvkZUgt34p5nDkqJdlewmj7Yx8ntHYJ4hap3i5E/qrkhG2k+5P4Sxr/MPVEkgYxkDXMwz4AD",
+	"z5l9SPZSmmbsN78pz9gXYU2K4HfBeaLupArxIjjftpzIAo2HAcAGr7JhnsMWMc1Y2FHDip8dN36zJw+I",
+	"sCQXqcEkVxdwdFm1BYwcq8PWEv79F9V/rARwxiMcQcZu+XgIgSS2WX5CMabyJvit2QHYvOAZKCko2wgR",
+	"HbItJHsNweyM3t9z1YrGPB5oxYO6OepY3+40hqlSwfFvOcGRCnXsb7nWpJN/w3djn1+B0vJ7kbA2gd6F",
+	"xlNKVN6k0p8576+k4QHZ7cEB4HpauxG6Zs9YaGZS+pHm5X98hU4UEM4OqXHWJypjEgRNIUScISMMDOM3",
+	"zgPEU90LJaj3775/vfdncEHw3JUUxilcEeXBzf/8T//9+bPf/+0fX/7yn//rf7g407YxsnNkBHtvDl0K",
+	"9Pm9Er2hQxXBsfD+zdvYGKsQNlmUbD/LVEbbo8X36fFQ6HgrkY6S9M3SAtMnx96La0KDP9AXqiQR+WaX",
+	"jyyYjm9+tgcj5JLh1V87oxVqpsEZsUPvzmNKKDZixTtVGd51umIb72oLKDM5IamJvJxK1mkTWQgrlFdl",
+	"EfsVk1vs9madixLBGzxRJg7bcYzgjQHbeCS7zzGxK2aWdx5hQ/T2Y4Tl7jKyp+wCV87uO+3F78oE8XO0",
+	"1oak2evPl30KsKJ0KXvH2bWHrFu0e4RaSJ0UIZH1qgNDdm1WAmxRvuxZWW94lxxBSPR9XGn+01XNp3t5",
+	"lYwh1S9RZpufyl4yukTv33DDRJctabjbiMN6x1cREqgYYKxHROjxn4KJMHViGmUWVML7vcSr+ZObrw1L",
+	"8+QiJist0MTcDSQ33ARvAmzFvtjMsOYucBpb40vnUFGFnGbiGtbOQAmSmH+AB8N8RQ42WHv2qqkuHNsL",
+	"cqAnxk7nB769tiLsBYWg/X5ynC0S2ayhQZJ6Y5FiXbGqFTthELHyeWVk9fspXx3BqvNv1Q9vSa/t4Tca",
+	"gAQo19rRV3k6OOQr3IYPPnUx49nTLYnR/c3PV/iccLT++77t2gmdnP2OUcl1+t2W9nIorsfOBJUXwIwH",
+	"TMRUdWXDNHfXkYBMQOSWajoOVw1S9MYZwi1vBLqdpQZ0apbA2XKo/3mBgo71t0YOpCscTCfKYpbaymFg",
+	"Qk296uUxxPRI3nY7FELv4wbqiNsO+dW04QPEAbXEiHH2qBAvuDQmh9X3BCjqEW3kUxyfFLnwgmfgy5en",
+	"hA8ZUIIhJuZRlpE/wYnaKVaYyAlbALQ7tRgSQMt64Nn5t/dkfZFPAsF0QtxzWObF4qgklRUAA8K1uOMG",
+	"Mdzh0SrwzRbjUg6IOIJfdGNJyao4QbvpxGFD7MZ4fQEyAtjlhdEVNlN5ztDrHQZll0mKbD2Ws+RAbhzQ",
+	"gfO6JvtbzhNU/sr5LLPA80jQaeyfO8XcqeWwCRt54FauuR3VRhYvVnr/NP6gf9pEemw2vvKiUnlBeiHB",
+	"TAbB+4GlNVkSmhw5Rimvia4059Zg0RXzVYLxCaj5PVesq/4OXJzUqeB+ITfcA+tPlT6wrqug73jc+nSf",
+	"mWU5K1Ap0SbYJAocJ7GiHaIYJFoGcCKWeUx0alWEkyiPzjnHtey3f989ry/O9R62zDBdOZVJieMigH2m",
+	"AzYXStJ7I8xpPWqzXC8O69GHXvyLdLchLeocu/+TpZCn+GbTdzf86V3qlnb65yWOhqq/gg3LvlFPmAlh",
+	"MD5ZNEianp4jBdDl0TQLst+OXH3taBDW0vMID0ZKgdM5KzJx6iPgVmGvHUgZlTGi2uLWIK2JbGw0t4tk",
+	"gkgDQ6y7DExXyGx48TVj/FqAsynPwPZkyj/wG0TIUgqDd7Pq5nCWb+Ynr560L0yBV6CkCn/dpXAFAzUR",
+	"4UTu2uQP3/Ojkf133Khsg86+loQbTpmMTO1EbjJK0p/Xl3dWJnx4cHalODI7MaSgCFMQnSuePtiuvNDC",
+	"lyMoztmw3HwRsxOk6HtY+1lPqksKmHDHmSqq+FxBFEzO1tXLLRbeHFKwdj1PDhi3pfOAMFfm50yNSXP5",
+	"SdamVCbtgi7KiaQROxwWHQ5insHk+kTKQ3FrrfD2Ne9IghHvgCfR0Av36EQ6TWIfdWku8J3a92R1DHTB",
+	"4Y6JXiec0WynOKd/Ch7T3JqHSI7EiddKCr3vR+fQQx9WK+vKfrbanOC/uZ4n+803MuGKTWuquOOl9a8p",
+	"FrCSa8PQJUDjC2v2ncI753vjLqjB2wQzW4fpd+P133cTklAnX75SQCOOwW3KoYoz3MgD1+CtdWiWodwl",
+	"rnKpMaE0OHr3DJ3g4E848czrXTtSHZFVK22bvTwGby4wEDIoZjiyBBpv+nLSMfCbAiXDVGrzqnp0gaVt",
+	"l7r+O7ogCYyWn6xCsf8UlZkAuE97NOxPMybIahzglo+efvtzxTrFWUsjl168zH1MXrCwxjpFAn7P6ZBR",
+	"a/cap0p15VYYKBC4Yj7hfTCkS9KlY7pyHH/OQQJ1bdgHzaFcZ1RcgwJdzGjwcBl+u3EVigHj2y34s8vm",
+	"R/e8Y1hw2LCg0bOSRBQvLtYwEfR+5HxLBRH8kPC1cIYHJ9nEq3YR4c5h7M9A4zJhqBJQZn5ASy6eih3k",
+	"2JuYMNvnfV3qZVQIewmTyJOWFIHmOKxyR/o2FY16Kfp+ghCSs/gHKe+IQ2WtMhA+UGKHCDrNX/H79KH7",
+	"GIrtH6VqdQg9QichdjZ6Fgb7zxsp72pr1pg9F6qyJquuRF+xCrMcL9FvOyngMObVWNj/VZEH9rKSxNQr",
+	"5T4F6L94fh6hp4eV7Pw7t/YW9zLghszM5kzRRNJl6Jf5WT1/4/UA2nPeRGxwXn2NA0xI5Z5RHlTQqPM9",
+	"5WQvgi6+23RSw/n0vLrjfNDoTQdQzErLA9/I9lQxfadpDz9mViSyhOjVRVzU9E3UFL63Ms6P4sD1FYiS",
+	"qVymlTFc6ivdS7npKA0NqMH09pG8U24FT3ihJs7DEnsB/4E0urTEfKIBx+DDPIOSO8UOGqrlFe9Olewx",
+	"iuehjUfVvxR9z9Uzuw0wrV+6Jl720jyL8JLXH9zKsb/8FFoP6WcaSO9rnx0464HY6WKL1uxY/641ky48",
+	"cuBmL9tnMOCuk8cLjxspn3VM7S73DjB9tJHysmjMXuhnmiuEY0g/O1X2XhAMwFM/A8/Z+pMnd9avP/V3",
+	"RL9el8qB9adnRuG2t9bes62SvXnG+zavzYHtSNbe5V3a/hrBceAqS6x1RG7JggGcYSifAcazygfLzncA",
+	"FqAYrqc8VnzgyAPO48icEbu9Qdoz3nWr3F4UMPPYmUJ8tyQ9Xuoesyab9WPU9S9cUyAX0Qsz+ErC5cWZ",
+	"s+ugzjDl19hOmYiY1M3iM0RODX9/FNztNGleM+xicYLxV7S/ZUraNZYQ1CA166hUBpM6izvWPMrudnEh",
+	"b2G3im1NZWS1+HcwUAkDG7B3eA6jTWhhi0UOruekIEZTTmE454IG3Be+NZUcSaKpJ8XXLMTQdCNYh9D8",
+	"l9iwTs3tpTvqXELuugnmClNG24tU8Doc2EPc9mfRSph1CjMbzmYluUfll7guBOb3L2iZktAH1t+l83si",
+	"7G9dWbsGUWDwN/Bh9hgYWAZvAij5OgxLIw8H3rfM47DMTffYppcIs7SewM9afFZnJPtruCHqUQ1KXH7+",
+	"1j8H7wDjTEHRf4qiBtsSjVuil9rAB20ryhntWZ//aJ+G2yvRgSMXuz3lT4ZESkiZn3AmvCZgKiBXHAHT",
+	"cQVahWAVGsEVVq1MOVLAGMQfDDjYCcfpGQr3/Y0fppvQSO6x2KYR1EHtoml1mkNrvhHyjUdgWYCPJ8Nm",
+	"mdVqPm6WrjZbKD9R961NAT7ZfcLVFCBm5rMbs1RFiez26o0AT7zTmaWPov8rmewbbSCQFeeUyGVOY9AD",
+	"K0Tgi3UMUTLvx6vKU6RlZ/T94ZSdOIdZj+vT6dKoNcJLuBFPyBXhm6mJDmzPn6DyZyUGVkRivkJgDkgZ",
+	"F7eoN/gUuA66IrrLKQd0rf0/wVOTOInLhndgarjQk8x57CQzOMjxKXAhtnydgDwTccz1GhiUyXBuc5dy",
+	"5sFmkv8tnIcPsANRzucSpvP7QK5FncnHhD2teSMd4UHOEhQ/zzt0TTTKuJQpCmcO47YAYIyE2860VRDk",
+	"vRq2ySiB14ysif8IT1/N0+6ikZkmcpi46VK6RYcUCDuK14PWzSjbHVabn8PAzt5gxaPvSE0QvztFDRvG",
+	"RMIOy8jdhA1mSyVKkoPAaH97yZZZtjdenO89nyMpX86hK9+eFttNTAPr9xtiIV6Lt5W/ExSu6L3YGpIf",
+	"E5Io4Co8cN7C5QmjwzvOlDMenX2JWlLCLfzPWFmLhJe11eCkEFbO+YqaFh3qFo2P5daOX0qX1o3n6L+S",
+	"qDdhZ6Tq6WU2og2be8RWx/CBb7MLzeV26xjrcpJLE2h6E1JZ0aEzqo1LBc9tbk2nfHNxejIOblVYH/05",
+	"VOAVdLGK2QYY/HITCT1r2WCYc2541Od71t1HldZabs2RzTCbqBLpLwms89wkBS3IdK6pIH1CZISK6ZiH",
+	"GAbqS5IMu4P0qGrDmruMTAb4cMjYWfiH+w4Yfr3/qS7ktMNB0TMbw9M+lo/22soNumcQ5CHyRSrc3aoD",
+	"a/ain2ih7/hgKp8udRkHiN9zdcKbX0CehiiZn1Oh0fMwuwyuGQFb2ZE1zNA8AA65LmssvHzl/BVS8+q4",
+	"l+CwCGA4NzTNXAoOby+HX1kRnCKXScyVMUFJhNwM1tyNgyYPPg+IuqhH89FyvYe81YSD5VLQfFDyIE2C",
+	"/ttYGch7ruYg0MLPDVSns/4EjIHkx50K0iWEvtB2XUEdwiOIexa3D11PaSxVfLE1KYagrLxofN89nfiu",
+	"C3cQSaspECqnBNaG+BVCW3e83fHgNwHkbXS2NTDZkIrqcDPzLvn28/Z0pW75a7kAZZDor/f2bKBt6DTi",
+	"7wGg5vSKKykiWfXCQpQAh1uBib0lArmFFGWSiOMh3//2VnYdjf+NHSsAE8eTn/IQBPiEzJqvBPqBcowF",
+	"V4a6NvbQG0ZTV3t5rMIF277Vwp9maQPngS7DDM9Hp3jD7U2yjYgdl8MZe50CB5zyu2O9sRsmDkFXB3bH",
+	"q15WmveaX3ZLR/iwbrFMEzypb9SnCIlhQiF3InAq5iaE3EMAdZjiQevyJfgank459ejDYOfdfcSZZu9t",
+	"OOPsjvdobyWS1UMNz8JW8G5hB/Fb+YqhHPtdkYf5xOU6qv4aJHLdJiq9M18fVQmKv3MGB7eAA7HXhp3w",
+	"vghAlsnEiLEPxV05wBl5EQuULEjCjWfq61TJ5D9dOy30auQ/43WHVGcXwzs7EJMZ880CPyGGzref/T4F",
+	"CQy/flz9NeHU7HgB5awd0becLs/xNUjlVUsJJgnCC3zRZVXEY2FHU85iQQW+IjfiJIdZSe00ffFkxXiO",
+	"wYXoi4lgZlJ6RVfMeZYS2qO2hvm74lKbYtsrlM7Z2L/ul3RViOGHgSvmkcRyy/Wmlyj04Oib04hC/+tJ",
+	"cCl5W60/2zC/qrRR3DT7KQ9G3HOos3KmWo/xY4eBDjMLDnj7oDVu/Sa0PPC6QtaNvTSlLxyfogwOka3t",
+	"12vsdUp+ZHXkhu/ZvXA0eenNMHsxp8ofYfYLjHnedbegOGQOepaApqHNExwRvSYJzfbB4Tb6k1Iee9CP",
+	"VrBdL7URjQD0fzYMivcGyz8wO7Pl+o48PT+49JBFcW0BFcsEi3a+mE/aizTv+gHPJy4hS4eRazuC88Je",
+	"k5IbqYAzIkk9AUFwHtyMB66KmH+TKDK3bEeZukkghEJkjtSGnthAnZV/YSXfMkFYNOjRKdABJlpEoCQN",
+	"CcEbnnAwGf5g7PaJz8BOCnU+dhd9VTH8d3SkbXgn7dYLSTrO5+Qqf0z2Xdl21DZJY13l+E1cHbkbVB1k",
+	"lZIuMAevolI94Umbt5VNp+lsI5ufqqnxvA/otcnC+GUhHpJpuCnT7LTMjgnJpexA+97wqkqoECh7XTWy",
+	"R09ADeXD4OKDvNJYcwKAWv6ZCpvTdiRItfHqKHsOyZM9r2TfJcpp7fyXLSVUmTWapWUtdtfafgRHKggV",
+	"K7GhXFYbeUBnH0Fwx9qvUg4rVh2E1gPvTGUvRyHloGIkBqji21Vkan8GbjHy2PJegFXtcPG3uGOFxLM9",
+	"Qr4JVxe7xWR7mFdg39RGqpOLPCLZxG5EeLmj0IiX2+7ooE5YYfNB99LwNvj83V4E18K6iigFnXdfggMh",
+	"quVxNbqgG7CY1Agxmn7h2436MVJInZC378qe6Xhe6l6YuQHYiQqIGA4U2m8Ffq2FKzQq3bRHhEURoyE4",
+	"LU9uGrDnJs6ZRzixk87r25CNvsjrdUBv2Rg0KbiLNALNnnNz2WfLufmBLk6dYd8LwPF0oXpsmhwu77VU",
+	"/2wSj3LhJLwkhvN8wOw5QA1mCMH7Z/weCUkFP8ACHHbl1FUuKEqmbV2a7D/7KIiLWmQFM4FDbDqWXQfS",
+	"cc1brkKp8bJ+M0HCeuaMLyEmmcLin4F1PP3lzKw68+jMT4MDZqL6bQaozC6X0SwQ7XEwtGAStFRN4DIg",
+	"MKunsKYAi3Pj4/BthUWUlJFyTwIR2J4GdwI8M0sUBuPB2T97SM4lluoxAU3G21Tiu20LwU1NNQ4vq+Ne",
+	"8nvAewYEGCxPtEfcgZ2gCgJPtQQf+kRpsPyS0BVrW8W1hsQoBiZ5XWmJppd/1Z6iiaAulwNNjCRdi+/f",
+	"fV9XYI2g+GJxvap6GUyeowur59UUiI6+rQQ6jlXGZB4AVlPGkxXshlctUFraB53mFJDJGRox2hytdMEP",
+	"dbRGid7LY//S1bRAfohZdIBOQ0snnO7ZMHCrINbIsaLmjeJGV2CMYTCXaVNlcbk4LQ3SClMeBkgvW2Ps",
+	"CEnic+UOtcs1e43s9Xhgm466gA5cNa62LcracHUDlxJrVmE2vMlN6oadskGJe2Z41Yn+DnDw23qiLPBv",
+	"/0pXA9txXAZ9WGfO9yiP/Su09CEziKTS81TrZES8G0X7rTBqDTyl8smOdjs5KmG4rvAQyIFR2UnZHkXX",
+	"fboPeOyKeevwzwhJo6sGPoNih70dkNs3Ut45PKzE8ujYRo7qA3lReKLud2mzwjdC4/v5LTMvLIM7Gh3i",
+	"0Zp2y69UssExRdtJJ3KdIaFkKMI6shOgtWDarBuo362sDPGiV7BPFrosv+PMjho9l6QniD2s7BZ9ZeQQ",
+	"DqHxkDHR6yGQFYjP+uZeduMhxUemFOsJmCJyK/TMepfwtcEGiSBxonUw2zSi5Y0Sm++2fnFG3azD3l3H",
+	"KZqdt20DOKkb8zIKFLazaXkEpXPjqyMf87QJe6Aft3DWzpu8AnU6C8wXGoNusAfwS3l51BWIo668NGq/",
+	"n9dhCbC+rewoKgijBwbIV5XLvMAUPP5gdO3dMOFdcKtJNTMtvcXqw1eH2rVpJ61Cl8m/+bM1fvZiMf//",
+	"PvD+PRx45zQKYYWocEIA/her8Gx5Wb2oP/vt57/+Yt6HBF7cyqHnz7aLCd3/ro+IxXVDHDjuS9HFq670",
+	"2OytNnw92i3kNz/oTs6H+eXlBPLrDptHnR3k5u8BZ3P5H9I05PnYtQniB0/LjQ0le9vSrL1P58bk6r4s",
+	"V+eyr861SY+Jc/N6z5u7RGC7IIJim/JYYhRdAhu7FIyKVTI61Wan5DjoIg7CtOsNO/d0Qyosr72V3T1v",
+	"k+W1ei+GIQnLB8ENUgz3XKVKbRe6scPU2iCH2s9xPVMb32AUUnFdiwo13XSGGUpq11tX0l0Ifne+c9bp",
+	"aMUM1fTz333xX77M9GOmAxm269+CT/R8YcSwWGd94hNtwyOpfFdWtv/IJfAnGMb3I80MkGK0p0kf8fLW",
+	"1tXABq5qNHd4W0lVMa3HA299rRSYws4/uIcyHEESOK0lCyOV9JFpB6WNpTXCGz01eFMRXVnbQ180CRdq",
+	"MnxgX1lFzMmshsrOk4W++C9Paa8eaMfVHiD1DZQ7pxNi4zhWcmkZNZ5dmRiUiFQQ0apcirs9Ma2J0cpG",
+	"/8b+/Ax+/jVuW7/+u5b9qwpio4hOJYKLc8+6bbUVvdB7TubszzbQMnzJRT7OjMs3MaeKM00uymVyEQa8",
+	"3Xy4t+qpO0mJ34YszUVSCcYA8z0nfokRJalPopPLDO3tpF9e3VDPbM+Tw/Vp0E+PGXf9vr2yYYut8Ugk",
+	"ZNCpn5mOMenpyo59kfY7t5Z8mQqAAbRpH3cbuysG9/1Nj1QeBs9qkyhQywKXcLFRrJEsfYuqBb6s+1Dx",
+	"lODcsb04OCL89bIp99ylyjBrAusCwCvBuj9bq/mXdNExddnrfczkSqvdyb8O5YFRwVBofpLdJPpQGI8D",
+	"TepLkkzqiUyS5If/yJl6PMl+H0yYxXlmD3/Z6aphXTerJpqhXOSSiq1xuDs+MPdocrx/dle+xQnR5VOr",
+	"JA8H+0MSjEL09mssH82AzH9Cb6XzpbIqII0S0YgGitaIqINhfctUC1FjQADw/gvXRQhf1jMqziJkECIv",
+	"a6+kcRlYOYVUMmESfp+l9O4ghUyRMCXh9Qi9A7Ev/cRMIqudOkQdT6rTdzLBAZebcj5eo/iAuDGme/XD",
+	"SHWpP6XKZbpOfzvP8ol/7tL0bJ1Mkc918vj+3KMYPfDTKJq7FdK3rxaF3DOgGLo/SzsSi8/xQ2Ec8Xhd",
+	"U7Mvzrteg9iSgk4wpDayN0omKq7HLv3DjwGymDC4HWst/cvKm+R6WvKwuB67ddN5ltsRPIvxF2YdTQrG",
+	"I2OeX2q71A65ZuZ1jtKD9Bk5uMOnrZrEfsYWoL8QOhyG+MtJMXx0uSRXmIB/8ZXNAK2rlHB+x3WH2LQl",
+	"gdW4o/AbM6ntG3k4sL4t/GabJCfkfXt1X7YueJQtMPsCL+17sALyP2Pf+EpxRuTgD4f/9f/mDg8AeM6a",
+	"+F//z2t7Dsegzb00DhMnt7D6OnNlz1k+SIIzXr+x7xCGeWT6ZAsWYWYL568jIZves8cLUW63BV7pyJ6n",
+	"qhX6p2tq4H2pkDJAMoMNYR+/56pjQ9HkaZa4P+i7NJtrZCNeXa1fajnG4cPs0Y19cKmRIzkie3dJ1vAZ",
+	"djOcrnkz+6N7ttQMxsMBt2W3bfsJmo0xtpC9XTxte9ON2K3Y6ayK5nSCGPPld8gcgYRu220wxv3AnQ6h",
+	"MJOn618n9vinqCJL42yl/HvJAjKfoe6rR7CB5EAm421ZlrHb55au4vulN4kO65rtdy70Tl9px8QDzDzJ",
+	"l6/kHMuLdzLPnMVbmZvd4q0UKCaAgVb4K6Yemz0/QbKGXZCv3BV71CPr7EVbZ6AKTksRY/6+x9Pa9OvR",
+	"9So5q/p7jwq2hO1IlB75Xf1KF5rHyrStpDtFG8zFkNczbzOxwTayv+cqQ3tf+wehY2DF7tjOccVn20fh",
+	"Hd/Ksj+BBDx/dOC4SzARFzaV8qhCzUkhMMlBaO223rykU3we+kGaOCUgoCW4t0kbhXe8MVKt/lgolGmH",
+	"yJ+UlKqkPSrl9BXxTZ2s/L6UezU2+4s+e/uQH8y1QL5wzhcOzFsHlzYmAt/Xq0A84QHc12mkX7SRQxGX",
+	"3nyPmFbEnOcCzRufroULLRrpMk8r7ID01imHP/MThTviw0YE68D/Pf1KBPjFrodve+fwHT85pM6XGOiX",
+	"Pa+meEdYcZuTodE6Rb/jalDOXzb/4u03Xz377Isv/beGcdOJxn6SbMldaPNQQpPYwivDh0rn06/0JIWX",
+	"eH7bMdsLZAgHXRw2DmXW3dSjwJGZOzAqEuK+NZe1k9eK2hCGna9qy1xsqH2X1hk0murHLTfjUBjMnioL",
+	"Lwa0iYylBGtyqHBcPP7Fi88yc5aiJkL1Izlssevf9YVjnui91pJKzr7V7FnXcVfXuZ6L+qmEFZcQXurB",
+	"IM4eo4R/LtIog49wyjNtEjXfXbu0WS6e6aUhUjkaYERP4PU/PgLqPzDFQnHE0/hILbSXlG89etCS7cvB",
+	"PD4lUOIZ8ibiD8L7yQ6+54yCvj8MnTBjNk1zyXjClJzFYIXR1SAdLxbQX0mhebXhWrQcY9zXCmEakO9A",
+	"UiLJXCd2EB2dB7dn6iB70SSitCXSEW2hBZxeFqolyxs2JwSZe4W+W8Vd8Y4DRXmMd21QXLtAU8bbP42C",
+	"m4TPUnZc+bqa8qWrp7XrZi2IY8LlxM/H34onchpMWlGsyanGw4Xl8yiBcnZXkmbtF/TjOIy04cO53nzz",
+	"c7Xh5sh5X3UCfSo5UfispDD44nyVusuDuxqgIBJToRoOIN2Pxv1P4/uTXzaMqh5gDyWZ8baNrx6EpqZs",
+	"I9tTVgN/sA+Ch8IUfvrPggbOZqq0pfcJ+HLDui5vFB/hycfcZTOrAc7vpVPiP8yeF4CTqB9EUglgAolD",
+	"3icWLBLKDxXbyHuslTsw0Vd6z7aZqMtPlkjvepcc0x+Yw86k0m+uQnC5hNPSCnbgZGbV4ZDLq0j7lhxb",
+	"2gV+AjNxfYWuQJtpGXGfCbYsIEryFQjjKZvqyi6EEXF+P511rNlJl2mGRkhtGER66G5vWrhFWAngaqRn",
+	"5O6nSjfSP0iamGBwpWtJzSDU7TGarWXHeyna0i0UkOYu3fY9hxBqKkqpdpKPP70yda4c7Qwjf5YjNEP4",
+	"TlbRdmKGrdQIhdxegIRX32wF72gkOjmvmp6Xrhiu+rhZbZhdi42SWh+RpPYg2rbjzzC6qZLscBNPedY8",
+	"WNkkpgGiro4IYiXaXUCGOKo+UdrAE77Fo8Bp8HJpAY9QAqsC6414pjmqRSebOwxWcdaxPgPfygmqdnoQ",
+	"RkuVvELPp4lCLXC9czPrR7GihVQF7OJ4uWLtbUjXY+4JspZfWLrzGuVIfgt2gBRUrEt98POuOKwHgG22",
+	"lszgEw3+Vhds9HDiHQGVYYNe1yhZETqfnL23VHngTs3yJOOcVV9PSO7Aj6kfwJZ9OzX2IdntPwvz+JT8",
+	"c+P4+kJlbCvZ30QdZmmPj6kU1pWeHVfyUIO9X4L/yJyRfB4wcdeoBbQBwOmKvtqMApxsNRKnvCCT8jfB",
+	"EiuwFvAdcg/pTLHpYV8h23qgjMEHHA3r28rIujrN/zq3QJ7SyF455bfCZA31rfA5nQnvzZ4nShsTeit6",
+	"bVIH699lCkA1CTFgf0jeEonI+8UB4yqkwvjjJs10/TR1Pq5UtVXsKPqdLzTGomBeudSPRDXlkvoRALFc",
+	"2nUZb7PcWoEWeibTFp7LlPSnWXSSuYNtOtDqG6ZFS4MqTzjvRK1sd0bYcJn6Zez4NfkH1Oq2K/nkC435",
+	"w9DJlrd+GpcL/JorhjD6XZ8i+GSVuyUQhuqO06DeHlRK8Z4fPYiTMMhfiEWzBbatTBhRRrGhcPl9VGxI",
+	"2c8r12z4GUYBKFQIxXVeLhdXM+ZyfrppWcKNhI2nxsJjv2rCbNWBtyoAB+P9Bc5Gt6X6I8Mr12SRBwoA",
+	"R8XqdNzbcLDpuN3XK7PfQN1e5SZm2nKDtR4SJfDs8xMVTtZIc9ImAQ26vaT09mS4elAue6PjHOlxu9H+",
+	"venEcIOxyr+tYjpdZ+M/0lXiJttNfbgcwctp0cCd8hNcd9YuLHlOwcnmn64FyXF89N7chN+HsMxkEvxm",
+	"K1K/TKf0+W+LY2WGj6BSL60dFaCPOsNv7J3C0zp0a2WLSyesIbemXMPeOZMWqsLM2Mtcv3iuKNaKUdtD",
+	"ZAY84qjie1l5yoLHKJacOWB8RSe5IB0Nw5IDV1fBhkcQL87pIykLeX9GIYCu+pSe8iG9CV25SOKNnvzo",
+	"GDBJzpN+C847bOZ1gtgmEGtcXtQTBUeTZouJvnbe8U5qNOMflw4GsM75zaxTLmNtUaGNds/3osmO9/mn",
+	"Q9enr0a9o8WpBiUoWZ5tZ7PkFe0QFom802wOQd/MjDHQfZbua6KKNGLVydLYHyGMtEo3O+He5xTVSfWU",
+	"305oZXlxaxJixwPAPlGgOTQ372SQYgTbs4U8Wj9hqVkWDU1GEEi1CaJQdmAl8G6vZa/5TyNoHTEH/IE1",
+	"CU9Bx0NJfU6tIH1xieTkOPThHjNRPnli/V4G6KdOaAMQ/1DrkZMTwe+5Yt01+Sg4/mmwtRf+1OrERuFl",
+	"T05nxHyX6xPMh4e8UluTqJEf2abj5lvR35FlZHHOMoWBlahKZ5Tl73LHWqbuKog46RpcJKyvbv/6R+qY",
+	"0SSqrcuS3im8Rds//8uHqpEtpwuIzsfseWUW5rEc+5be/5u91Cl8w2ZMLJtWBI6v82L/Xo67PUkDAKxo",
+	"QLEFkq+OQIiv9zHQSZxXXuAng4G/pb1kB6FLbKAPzAj5BlgaSY55pjjF+qa5CYDv7qEKaHpqD8uHm4Gz",
+	"1fM46oW55YauFSmsCFkfVSZ0ggdKcGNwuoOKMiuCcCKfxBX0ovbKOGnR31KKTAZ5tqLP3AYB0EEXBkXt",
+	"NGYLNT0/mQKFr80AKLQjhksQ+X50mJ6Pi8d4CLV1NtqOr+MyyURe2kcpzf619/MvCNBSmRC5jFjerwiP",
+	"01/3kfD5l9OO/CTQ9OLT3pPlnqc/7kuizr8/ti1Xb/hAHSBqyPQdYSvfFCT0Dn7c2WXwih0Gyrv1m8yU",
+	"S/t+8v40cGbswXy9+2zsO3HHM1CCBjdf2B83rvD+rDNzwdazySLnWX0qd1ppPSz0ZKUelrOG0jd51NWG",
+	"70XfQunTAUAkXlUvXnpeUuAvMXt+0Nw5kS4sTPAcw9cu1LTNepwsjF8RYj92HarQrCYmLVRXQf90TZaV",
+	"2n9UTHTvDAnEumMiBcTLG9m3VSflnb0oQFQh0JGGMrVz22yJT7bm7EjgEIPBeY74VwHyNJijdQUBQGaA",
+	"XAFuO0bOyDszSfvtpVL/kMAVShxrSKX9ozB7mX11c9z45GeS8JI6VGJQWBM7/s/hMrY7Fn8YOib6FDDJ",
+	"CkptyAHOAdBCkX6b5kp3T9xejfnf3njZBfHWefTME4Cuw90EpGbYddzkhtEuR7Lo91KDJi2ci9r5Nm7c",
+	"gkgs7aGoODfP1zwt7xToLuClvgEDmib3zELwgFZu7VU0G4l2/gqkPZ4TmLBu669Cv/+i+o+VPTPUPete",
+	"TYxBEN0F6p+92AKBCKucBzEnTa7EpdfyRhxYKj6UzohIkE062A/ZV/a0g07jVojXWcMhwPvKI1MdpOKO",
+	"b7La824g04d+GllvnDMwCc+RC3gcis3jAEoIox6l0nyGY9uwvpfmme04GV6ZsreyoVMW+hyGt0RbDlNT",
+	"nwPxBoejH009MSsmsUYmHOH0ijgXP/z0URxyNepsgc8ywexvvrFlMs2Ew+oXiDkNokGYmDzdb8OqL4RX",
+	"jrYLkvo9Be8HCE9f+ZvbJwOmsz9+yC6XnTCoSnrm3/kmH37Jv/JtJgzTdVhlRQNHjfkqG6Npgohzr/4h",
+	"a6tfvJt977qETzZN9DTykG11tg2E69p8vmdqOZ+lxTTPV8xSBgtxztZvvDEkN5tb58mdbzYHK5jMascJ",
+	"z/lRaMyLWYAexNDHK7BRH08DbyeykgLUAh/WXlzlZc9PdQWk5HXlSMLqylNSwe2BVYFAJTBrRTxXl9jD",
+	"HsWeNrlkgR/Q5Qd4At7LjGoEi8LvntfpA/rMy8+qje0b9vNV4Bj7lcaOeX7b9X5QBA0rKQKTj+dMW8dM",
+	"5Qv3jFK735vuY6JnLVfaOCqqede8qIkcO3sbHsOrEz/b/1V9Vj//4nmFTrUrWS3+0gsym8KaSmUe5bUM",
+	"KffbR+8Ryw132pc+IEZd4nO6tLlVMLV3fTpJoKVdmnYdHuyMhNyb6q6XR/2yavZMmboCkCW7Ezgo6nNu",
+	"y6elQQuJx7kNWhVYgWidaNWyW3trXyHb4rygWO8t5ySAWAAbXn0ZHpoRvOV91Pb9j/Yd6tP7U6vY2DkI",
+	"iswGaWyyFKNf7wzUrMb/DE9TvkDWtgWFGh9GelF3/L6glW/t04gonwfGt9pYqhrgwJRDBc/Yyg/s4WOa",
+	"YPPAw+maSTCd8r2m4UFS142y2v9U2X8hQ6BdnUl+QMWLooIf7ON0bJGZJHgt77UsQYqE5+mSAM/qkLlt",
+	"BnLNJ8I3TCo6OvwKd3QHh0M1Z1iCcEGPhwNTp/VAY0kxgV0oBbdtXFhUS0XVB6nCgxWkifAjmaMYM7fk",
+	"Vgh6WcYgFeEbuIzjus2lyeAFHu84YavyczgtjWnriQ7smPwSDsqg5JG5szCmZkdShOTo11mULe3Tqt3R",
+	"MJUeuHU/KYA/hSbU6yUZpz8ZIoJPtI+8m+1mWgYpszPJGMXousZ0yeOGNjrZwJqUs7HpOFNpRvFUZR0M",
+	"PwHBNiqdDT71RGS+Ab80v97UlVWwGyu2SEi+sVg0ThBRGQ2O0sshNbNo/53PK7J4pkuJFNfocY4zCUEV",
+	"0YsodOUcqgXXEl4ClfFe8VY0hreveUdeFbZCJTD4lqpxmUc4Od/J7BH7w/fpsppdwZnD6CMgHbaz2jFb",
+	"FUmI7zhv0ambc1+F/vt58QJ1vfdSnD5XB61JKRsdcd6yphT4ecd7rhDqdFliUQHnmHbJjifkOHXZkG6E",
+	"2WHdcktx7Zh/+jMS2eIJj9M7o6HccfIkiZZXvOP3QMJWY5zooa5OdXUUrdnXFYIfYc3188rI6sXz568q",
+	"KEKFCpuNNEYewH/1/NNUYhee+HjqeU2YWQA/O4B71KyUNtIxmVSEn53kaJ4IaMo1lupYAlOUDUMnShk2",
+	"00Ck8EuJk79V4l6kKNiSAZanxDtNY2Z0oudvU2Rn9sd3bWKz7GRzNzsM4jSMT4uvegn/fShyweCF93ZI",
+	"eGI8guFjUF8jrPJzAFivntOUT6Cwka5F0xFNWx1QS9x8hOFPereCLv1X1rnbUAm8MZ3p5MnNK9k3HGLl",
+	"Lytv9UDyh891cidN7bfHfRVwgs40KZMLecfGHU9VsEMevn3AU0tB3pVDGLoUnLi/IKElwT7VxoE9xK/E",
+	"Q/BTQTnZdWLKlGDUlYI/DLwxlO25H/tW8dbsQ1Z7MyrF++YUh6lFb778nExpSO5RqZIorH5/2k5cU1Ey",
+	"QDF7EMzaQsBSPXBTfBq6bsXvhTdjDqIXh/Fw8/I5PVK1xOqmVXMqRixZvQ9Uxi4iHLiJsabfr3QlRzOM",
+	"xjPM+h+Pe847On34wB5wWFYAxBjjrAumztieCwYRBwDCV7+Mv/rbOnlJuSRX0ffoEL4YuDzHYCeR0uVo",
+	"8hpM4Fl7CMnKhRu7rpKqUrLr7L/dc5e/iRMkVIXIeTXkpmhcalKLaQob2RvWWPN01/H1mXz+6y/jqfz1",
+	"8xcl597M7ZNCyj6wh3eoAtG6mTCP+DIyU6AmuRO0YnoESbyY6fSvL8phRnm9Pu7fEeanUM14iFICF2dt",
+	"DdPvTvd0p7+8sA6bUyd6j+09DZV+LVpIoQIjwt0BREVwuYlBtg6q4ALYzrRjXPriIHoReAmI9U7vpB5k",
+	"cVXDP1sV0i8Xz+pQ5R22ePqEUWIrisi8WrHjKU8M70eSSNMhN0RpCIEfBXI1gDZlMBWgtTPtTSKh9ZjI",
+	"+baPJ8z8kGaSi3+yVkFf3xz3ssvJSnJy8S9M0nCdrT2PWQDXmeYoia0C83N61w9jqQEwTdPcFCTj4M3o",
+	"HcLLlPyB7bidofdv3uJGj1gBOGtGV1th93ScMkHR+cxOF/wfWYvZccJsff48i7zjr0ILstRfpdzJJUUM",
+	"E1AElZvQdD5t/tEX4tV7qJSmXHXzigSRLtOVCEbwENOlUEJcAXLhnTSiodde0JQC/8gINJ2VuoeEC0zY",
+	"mxlsH/CqtQOPfeVdmFfiVIb6APwo2X3O7yg0oFOhi7N1b5yX4ciB95X9Gc0lpmCLBG9YJkYEv3tDQyGG",
+	"yMhZethRqrvg6x861ve5dMZ/lxtdgF/B7/4kN3SahCHOCds69ov3bQXJkc56HJQ8CM3JS1jHKYg6aGvD",
+	"TxLQ3WZDrYCQq6Fb65d5uKtoLgC69gis1B7ySTeISO5ac+rihD3FfjqsWYHhppT1DbXe/FV5oQcD75e2",
+	"2tpYDXEJsLtBfhvJPN7UaKzyXN7Wo/04abWsIAvVN+3ISdQNq3GtvWrOYKh6uZHtqXI8fIRvubkjVh0s",
+	"cSBqqwChT6OxEwJuUHkAisrt3UnoagvFL1mrMqLOXAwCwgayr4AdhtR3x5F5dvAD5RaYbZqbKqBdkdaY",
+	"5sZkkOb/SW5u3ZP2pU6anDfsY+vFKKsn4F0GmBQaZtPRF6FLubgnNBROOpQaKk5M04hzP8nDDZJW7zm2",
+	"z2OpXYpK8dbcU8c0b8aPe2bebc+7qqYxEIbLseDAgA8kEk9XwKKyHXG+p1El4AQnBV1Nj/sDxbOdijXm",
+	"F3Ok57OgAHVtQvGI8a2R4/vnkYjnEiZFJc/uFbLjUrUd10BInaqWf1ylcuo8Sdf0Jgt3r9jALu1TbnPy",
+	"Ba+LwtVLEivjyOilKUhRm83MRYJvF2nBT6S6rV/vpWPtLPEsYxhxYXizOw7HsD9+rS1UV3pUvEIcGYwD",
+	"QQEH4o9VrPcQVkRAyCG8r2a4AN3lB77VBSEk+6c7Xta0HVzJG7/Q8r7TezmQd58PqQL08nvRRjl6xgu6",
+	"BJ1x15zpPl4QOPdRHdL8Iy9nt2PfstP5HbOgp+dJ3QkQ+ANr9s5x9gRXDEgsNLKhEcYUv6cXuOZ9+wfW",
+	"ZNhLiesKTmbkIvC64kY+jXPqYfTZaJawl39bUUx3zynYCOhLkK/pef67l8+fz91VX2TegRygCTguIeEG",
+	"bgne12l3lyCQ1dbLbkdODnmuwXmHt2I3Ko7Va4Y/GF1FvlmoZ+Pal7jd1On1v7gy9FCPV4m+Ou6FlWq1",
+	"YSe86HRtBVkAl0JNZxvIxQ1yild8/vyTbS9xLy514nmu8+cJ9pfpu/8lvdmkr6GQVDYdgfaGyFv7RwPM",
+	"RpenK9q2iK84zAIF8DKscg+jktkzSmd8gdj8HqkS0da4uCpjFenELvArXQ1KNO6OzirFzaj6qpHa5HQ9",
+	"3k6JrNt5e44D+HK7/5Sd+HzD+QUi0Fti93trdzyrqh0TvamMrAYl5fYlUHfounI3Lvsn1t8BN0Sz582d",
+	"risJbei6ankDISr96+p9wDoVXFdq7OMcxrrCyyluXaKHFzfMNgEVwRMSN8SY/HHiY86irw6iHw3Xvw7X",
+	"o5c37/qeq+q1PAxM6ygn8eXNC4/vzAZx8/Lmt79+/uvfIivYHjTxN2wY/j/2vq65bdvZ+6tgfJN2Rq7t",
+	"nLT/Nr5K3abNad6eOGkuzuQCEiEJFQWwAGhF/0y++zPYXYCURFK0RdJ2kqskDk2Ai93Fvv7W6Cue2pNP",
+	"Ti+E+gxDojCe4nUmlGc+S44eH/0h3BN6GEmeaUWYkQ9PT9Hy9n6oi6WBE/jlk38IlBc1wD79ENeAA9vW",
+	"zzD/HX4+DXXiVS+LuzuJzY7lWtijt3PBhHVyyZ0gaTHyyv8DUE2xWhprA+zR4//7BFMrEdg0VCccAbmO",
+	"yryMuFjFZzZnxz9/GB1l2lZQGklAo6fKu6j61OKRk2eJWGbaeX75S6yP/AJ+c8K6MAmymxOiU9gUZP/x",
+	"n78EvgiBsweW4Xu93Eo3wnC7f/6Em8lcXnmdDv/KE/SKK8XmubTuCTxRzVT/5sKsC67CmOXRNdhoVP2i",
+	"CBJRelFIxp9VINV96PPs/Pe/9g5+34cHZ8Gc4TIdEczsSlhHJgocnnd0sb62Ts39yqniszeC0Ap9UuNP",
+	"vWL4qRbrQhHoskrfvOALUffNZ/fpm19ATIQ+mymMwZJzsfnJr1Ou4idfT8u+UwEWqi8FixvzWxxayQ5w",
+	"Ru+9ZxkY09tAS56IMMAK0kma5DTlanFsqXDU/8SbY8dTiQPAwg9so+a94DbMCt+neaOhWZBqt1xm23QU",
+	"V8KsvYeQsGVuHdOTCfqPFOAcxetkBE8BmEOsnqnaxr91uv/sYbXy39yQEh9DwSIWvsR7oGqxACB0rQWr",
+	"XhRHfJZfFGpWy+VkQ189T1OtTd3Vg/xzOE8/oRojJDssOdq4ec6xRsIzObIZuhaMZ9RTXq2Y3/KFeKbu",
+	"qh34TEGYtpWKOttP2jBQ51ArwN8BUjEeRBC1CdD75JNMPqP/lwoMAG0S/I1Y6itxCQBIu3fho13XcaZV",
+	"V5u2EXoJmIPxFV+fQ8cgBO1x7N80t5h5rrNdLjC/UiVPg5D/CW0equmUXlFPSoVLtYeJ34gpcG7GHbYp",
+	"b37quyzhTtDXXlM8pi/gnV6X3Q1J8p9xgVCO7S/8/cf5Uqy60G64MwbRERrdsS1Te3wg4struEFfvfeC",
+	"UQlP4So/5mbCtHVmY6FQsmr9IHigT3MTFqigKm6tGydoyk1svimoCjFivvCXcgZQWzzU2K14qFu6uc6q",
+	"vM1faicCSe+7xnopVvApmIO/g0rLb6w4zwT6rAyeK+MOGAKY7Bxy6JC1B9Mc7vNtQcklTquoFRR4oE9B",
+	"gQWqBIUGr/cuK34hKiSg7tOZFhYcOeZ9jiIkvirVI3SkqSY8FSrhhqajdPA6qvSrPNA/BTcX+Eiru4pA",
+	"JVvFgR+dtnHi/F1AgO+xtUykqWfcOVfJObmSVA/FOAPsH/Cm+dj/RLo6h6/1Tn+ujlj3xuJE8X5DD6QO",
+	"kAEAYz3J/bd5EmqeMCesg1YQQBhhpVljP7CXNJwKoWVE0hVvg9g0BzHwkQOJ3w7o0i8FqCi7BU+77jPu",
+	"qwsL078o4vSg1WPnPE31iiF+UKeWD2785BP82Zjxgp31qdlxgTridkDbV0qgaoY05po5zcYCLsQbEnO/",
+	"DQLf1ILwJ0tuFvaGSv1a26iPfJtFOOL7bpL5b7mLltilcIwD3A9HRhwxPlkovUpFAtARXuBzRAHSBoxy",
+	"LFeAisTPezgIsTFiz/ptMdLr3L0gmI4vgJUIveQOMtPrnMY8+XtZKusMtH0iDoplUjmN5hJEs5p5xwgb",
+	"0IlvTf8gzxzdkWPsZNU3QNaqK83Q/xzMBW9ytc0A6Kx4ip/HMaLFyK0dTqCer8ZQsHdgbiXAeIvy9QrS",
+	"FOUkBfp8B8RCqtKvF/79X0rwlnjpLkZuPZlxjBTBk0ylWYqEGa0dgwnXu6KhE3FTndh0PV7opCoTe/+O",
+	"G77jrka8oHQQdB7MILQjZoWnEYCErZnN+ETYc8ZpfgbUTjPL17Y68hWrGrtmiN/EBJGPv4BA6G9EpE4z",
+	"oR0xxRuAuiBUsFjXNoEupHM2NUL8V1hWxtAFnLl6Rjj5FP7qVUWuPK3lTN3ciKqorAwrHBiqqua8i9Km",
+	"v6KL/TXECWlgqqczjoVhPFYuU424YjzLjFBOTgS0TlOwa4shBDepFOYAvZBXRrvU4gvK6cK33r2b4j30",
+	"tlxJKx0G3Gg+bazn19OAFgBNDl41VDrjoYS68+vhBV+I3+nlX8YlEb/mDl4SXjcgjgs0M1Ar1RpLNwK2",
+	"aPkKoUFh5Zr5CHmyWxsQgJE6CNxSUqQ5XP40PDREwJwWaxMuj5vvKJMx4YqNBeN2IRKseMIm6huHdasS",
+	"RqEvu/4iDkh1sYEG5pJSxsIJbmBq4YeKK3r7cHWa6tUx1mZ3eKlcCvcUXv0u+wJ0SfyUO3mxUNcold5B",
+	"kQXkG1KtFwhaBOGEdtdLEd7xP4j/+NypsVm8t625WVkX2+j68nSSp9x9iw33yn1/CZGhK8NVOTT4nUwA",
+	"6i95nHHjvmczfiVCmx2mGmOEJHT6UUdpiCtXcKYT5kqKVVPu8Fl8qMdoa7FI38VpwErRT0BUJgg35DYT",
+	"E1dK38ZOyqW2jqgbS3HwuiKjIhZdTfRSWEJLk67ryivsWPt/9AFfgnNBhti1W/GGj0ZVttPxyE2Q80sF",
+	"iCRMvd+RtX8QQK1Oyv5Xj3cPtAqtnisycM9LzAhYWH4LAVYPgA/CBP6aIhp8zdEdKZwBdMJd2f8HQQs7",
+	"EHzof4/FYI+Z43aBxUehNgMnjY1IKaBQexfTaWzJD+JOcH2jAl6iZCgEsLqOUw2I1lbJJbfe6FWAySEG",
+	"xsCZujKW3S4DAeJvR65KxOJDVDlLZWqc/aPHj9mYr0f0wIgl8A/khRG1hMk4PYgbUaUgTuJAzO48nxtI",
+	"ecXGQv/arW6s5kUZz7a6v4Iv9+TR0ejouYCp6C08t+0qjFrX/EX5wSHc89KCbVz0jQ/psOAwjnDZMDt1",
+	"mnRd01/+gJNPpX81tj29l26eGL4qU+srio2Hz2eclSi2zytIznHGjnU8onbMpXXarA8MwWw6qMuNQ7lx",
+	"QqQOJmB9rfbPHX7TVw0duH8I9wIe6PESwwX67qR3aAclaN3AsDqyZqlGOHqEzJMk2fCMOpJtCs82KthX",
+	"9EyPBA9LVJA87LCLvGXGpYkRaSgfHK/hz66dQ0CxLdOtB3cN8q2DV2INclJvS4kD0Jj/5hyhj0beYxAy",
+	"hfp6lbCA2WaF82eJnQz7a7X0Sh0fYkVti1E2107bTl928gn+bHXHvvZPfk2361sE5cjkxOXeB8wjPoGn",
+	"4zlN46DL1c71yt+wCyGymweCqi/SjCjfslFn/+WXpVw13X2A4LEnNgEiA/bECPKvNk8Jz44w2udhrt5a",
+	"uHOEdUi58vKy5Ak2Wk9h2IyoRXmgxFMHHgNs9Og6JOtRvRUAKT1GPQFPA9NZntaceZ4aMTc3QjCOIc7H",
+	"5KZSMMNGy9GWbMcQ44rxUDmZMwPXXKn5NBETCW1fVF/BVjpPEwDY68iKAGi7rvP1l8K9hvfe/9AqfMd1",
+	"wzHDhlWhXMOJZcR5AdJv35uEVdikoN7QI31Wg9MSFXIKrlX472587Q1vbSm4ImkTH/nEeTqVgBnnegVj",
+	"KlKtZljvgHAmnUhZ2ETXgvYkCdMW7JdRFxO/5g4K25MsEyopwX/SgEillTiH2zoTUFm7EGuGsWIbDNpd",
+	"cQQz5zgxfOo6r6b1L8VSz6MeTwreP7APMwjuBp5NmNoHN+5Y0Og+pvQKWoL/fPvieRt/hezZrs/4md9N",
+	"POMvQvLb89Ow9XBA6u3kZcEjwXUhaKNznBvIFNwmPHWigStOPuFfDqqKq3ZvTFn+O/Fvdvac0VyQe7Xn",
+	"ZHrHttx3NiaEHU8+QYdPfX/77x+hTuMSn+/TCoSVFPxmzwgPa0hT5whaQpQQyWNsM55zqUYMMRvpVn9g",
+	"CZCbgEtCuwxcBYDb7cU9FTyhcbld8RF2Xx3S4bB17GE2T3VsWOvFEwjGt8M0oak8NxfLXpFCrIAv6R0r",
+	"hOBv0CKAkJRWYYgOYOR0HYv2n3WP+h+6H+YfmPhaEwRqZmt16FB0YWcCgA8y1Hi9wUXnuxnGRKMrwRZK",
+	"r3DKCYCVAd4SV8lG1jHVu+6GV2bHclqrEGgOXo9iSiv0brtjBIECoTyQEuKhQEGcBNJpUXwxgq8zu2U1",
+	"XzdFat7P14PUS/zGl3yGNVj7aiUSfJSJtMN6iTXmVumdNH8lAPKxsOQ4N8pf6qFvcQKDe9KEaW+Ch58u",
+	"cxtu9aLOXKR6xbQiVEWjtSOh8+9INPy9oxhQHF1de6g0r7o3EbzkMuldAAnWuoCr3Kz3JZDFMrqidSaf",
+	"LLq+Oy/mWlsRaHrfHeTytMA7GBp7yxdixHC0H5TP5tjDwTKYyheh01AG8HIiX/p4c3pG+DEGTCpP9qlU",
+	"yUV8rN+K6kvht9dHlKuV/r3M43i0ffq3MyGOpPV2SZRmnFnuL7xSfwSilmN6ki8hRrKsjYkl4kpOxHEB",
+	"KFF5uK+mU2GeJDCAmFq+expA8Rvs50In/XoOTwB5gbqpk6V02F+L1BixqTbMiTjGqUyq5tKe3+iZQcwA",
+	"WGtQLqTPC4oDJnd+rk+DLCURpCd9UHBk+wBlN3e2KC3b55wUT2Xku4ArCnxaov85s8JZf69rvZBig1Vb",
+	"QumXzmgflH7SHZQ+oBrAl0FDSZtpXjI5aJQXUMbw6Z7659/wkUFE2C/VFsmzM856p2QwqL3TOhb+XgDs",
+	"YDS4NaBRQlcFS/lG8XN1YYHjBql2NEiYYqKz9S5rYgNRBEaGltaZVHAvthijuJAq2e8SEruJa4c/4PU3",
+	"C390eLnCGVVCuc9y1QFn/QoU96TPZZowDkcxgoAcQ8IBKgHFeY1jPAU3Txus24GT/VzIaVsFFnlvwFEg",
+	"Xn/5dWEGSNO0j5rdnfZ/rB2aSyhThBq+oTEKT1KGFlGnu4aiA200oIqJFQB76X5Bq38eHU1l7Qx4iHnE",
+	"TIUS3AjrkKgBij0EEtWILbmBRnzLuLX5ElrSd4fBG3GFCEyVk6K9Eo+RmdAjt2fG06bKiu8fETkOiN72",
+	"y+cddcFBb3qU6q3hOBjQ5etdVh8dfTxe8o/HY+DH/zl79ON/Hv68rcROwpzrrov6+PplmFR2dzIE1TPQ",
+	"EU6imFquczMBWxbMEZ3JCQO0Mm97hbSqZ9kyZi+mXxHUzP8kCMiHqqHO3njc3O7D06rtliWpSUBGR1c8",
+	"zcV+W3N0RKHiPUvXSxwZvrgeEfRLl7/XuQO1haKCOMEkjvGawU5Try+BJDtipqfTHqTM3/cQA7lTUtY5",
+	"f+9hxzvLfxC+7sqsW+30g2q1UzUuLV7eU2+5BoYlTYZ9MDucifZvvevpuUJbcUmPDeF+4pI8HdT7pA/0",
+	"1JoJbsgRhcAlugQKG/OANJSzwCt5Kg/K+mwcxiG9SvV38dWQNmorLfH5ll3Od0pSgGOXpUIc+nCWcoBT",
+	"U1huHIWwHCd7YBnY1lQbCC0jNII/zLQNoQMAW2RQ+7cjxY6Pbw6UVws/xa0Tb+HNg3BOe3sHxibtXDHX",
+	"smTgFV/H1YG4rOmaNFnhfulM0igjUGfIRMBbwsAl05B7+d1wK0L6p6dA+u+4i6GVA3xaz8nvEEVXnC4d",
+	"HguG44GkKWXSaNYwHMwVAWX4f0wpOFh5cT/1/9mqYO/fg9DrKieQIfp/GDkWxrtB3SK6rJDZw+Ik73iR",
+	"jUKlg5UjtrG07dBK2QVSpfI1D3soRmxl8Pwph83aPlFryrqqeBGx8bqEVEA3lDMwYH28ZkA34MAZz2d7",
+	"0o1/4CM9Kk5YwS9VRSfaYQe5LjC1PaGc1ulufjGvxmyMn3/XMKNoYwNfcsOc1RuRpXyCSnXZdG6eh+eC",
+	"p65xfu2f+ESPZKEVKmiyJmVf7ioBiP1cqdgeVgI4bZTFZ6XnesWSDMvUnXR5w4cf9+9QiD8hdFQZxg5s",
+	"wr4mn5sxNjfQW3snTDNROlHrZejS8si+3IrkccxqqSIDZvBfE6pT7q7MNePGdQAaQAbBoa+5rvFQXygY",
+	"4Hi/jd26ZqGYXma5E7UFXykfH4P/0eByvBE8ec7HPZH+OR+/9T7hwLT3H1TpAIIv1sG1yBPGWcrH2nCn",
+	"zfqBRT8PYU3XLOVrnTscZW35MkuLYdajeFgipaYoHA/k5lwVo/QmOs2XymLVPJbsTrVpyD+lWMFZmz3/",
+	"TdqJVkpM3HPZtukoMTrbkPDtxGSFJd9fIv65cBsQpTONPd8TbaDBAFxwkyvLtEop9yQdW/I1Ap5jWUvd",
+	"xdWeKgCKvKn4QlzltCLO3mfnld/0G72y/XdeAYw0sI9IRqGoQymRoucJuauAFx2C5PVVRBcbnDhE/JQn",
+	"Vfw7OpqI1Mocnplqs+QOCt9yDM/R48XXTLlMc7OdFDyrzApagSPNm5ijsr/q5977qzrjvUsXJ6j0VQuN",
+	"nMJ4FHuEpcI8vQStyOKkNK8ETwJjwp1X5U2+524yH473yvuJkYt9OeUl//gMny2ZUiGIsckN8f1fCUdA",
+	"W0lIIqEKivWNK3+00fwBbgjV7nUX40UquPFbDwMR7zt9/PeQDZEIe463oZsj0YhOcWB+5XUINuGXQxEw",
+	"1yJBQhR4qZM8FbZoppAGcN9yWxuGeqmd2KTLXSkPAF+sTZ3qV6AgikkHcNyYmfFmtHfeRziYCdvIIUiO",
+	"o9a8bVdWG4khe7qSEX7z/zug9WL4QrQ0UWaGJ22ftSIVE6fNtgFSwWBubrRzabs3b11QcZmv44IC5tjw",
+	"VDZNlhKXkT3ZHGz0u34aHrwOWMRg0zCiVbPLNkNlX8BJIVcvy10xeH7vGSy5WTTER15wsxhO0v293K7S",
+	"oyxg8Ftfh3D548B0hIaALCXbYhSgdLDFz5rCIkZn8XjvNWUunc42aQGeOaCkhJATZITr3XJEAPsyyBHb",
+	"UwgnLJTeRw+hxsb7S4hswJu9S/NudOQkXdF730hq8fq6Bpe4bWXzpiTvtyNSkso+l+Ik49YuxLrhEoGu",
+	"uZdi9Rqf7FO6LuY8TYWa9d5THdbxMrYkSHH6vDrZepIkZQr0gmIYFmjFkP11vUJ/CWAB436KArElT8QO",
+	"65x8or+16ICrZaKee3ipGVkrgfWV4dNs7Irb39WbbRz/zWHWiHQIblHrpl0K97p4qid46rgANq7dNuPh",
+	"LrZOiSgQuU6qRpo9e9kXsZ69vBtUuhSuRKLXz15C2n4mcephnkVSWez+b/bQLsNDQ9S1vVqpCEkwoIP1",
+	"KlIrkmSbRief6G+NSux3lYT9D3jgvxdoCrriS9roLlva9SG6q9wdWJuSP7jRr4mF3q4zEVYY2HB7pxJh",
+	"rNM66X1EFGee/ElsMcOxHbXFEnqljpsRwmCe00p1ghLWVtTfAyTzgHL+dqOHgq34GiLmlq9xUGjsAAeE",
+	"/iWlUWta6QSfzN/3CoL+vicI9M7PJ003q4BDveuhhniSWMb9MZVPie4yBDoKyJb+rKSa/cDeiGluw2hd",
+	"7IFxWrOJXi5p/i/8T/g9Jz66onHLAPIujLsp9cxFjHaYjJPI6VQYoVy63pKtk0/+j8b74ak2M4TiGxrl",
+	"YYeQYNieb0PnAagFk4rAt6zj65Y3yKoLbO1M6Awd91ol9RofGaStEKbE/iYcl+nAAV8Ng5Btud6+AbeG",
+	"Xwnca4+uJ75/4MaazRPo0+dPkjg3GMUaWTHWBPcO6gS9yZN5HWZIr+eLL7+O93J6/46YnEeAEtSGGZ0K",
+	"mgdfGhkNg7N2GGDbHx+AF/JK29kO4PQ/U04YubxtL/YP769avRQwmI4rHHoqlyWffxQmv8/jSBzGve87",
+	"CUdo5EQcF62uVUR9tsy0ca9NhDvsnqKXcyHcbZQKw1f9qvWiV8F6DcPVsUb4u4vLv79HlCAcFiYngo21",
+	"XmC9sNGrWCzcUO+bmUaAyj9E+bzuNe3ebhCpbb9Y/Pq71i8WiXbdmXb36MjKfWOlo8PBmOB3S+zDLSNc",
+	"lvrIG5j+ik/We7geHumXhrBE3wGMMAgPW0kXQmQWfJFatr8sf/4d5Hu/s7dyOXwvzhAndikcmzeemufg",
+	"mElsDjO9KR5rVfFzg16s/n3D+BGDo54W5EOU05Q7UWCbbp5DS9zJIuPc6kBKyqzBxm3CZ/owPMZlKc29",
+	"B+eyTI17nuR/Ui4e6gHJcpNU/XcbtCwVqexK2FNY4H8BR1iUGxTKOGQk2qMjqJ9V+6Fa4Km9AJfhf4ss",
+	"up3rlTrHQGX0gKCjbl5gYHprw0o1oeEiyDLe/nh09hAqOUqpgATN7T0QOa3ra5yRPG3N4G/h6dbtQAeU",
+	"70Q6fyUVPAHEs6zcJPYAhAkom81sRlReELAoN5K+sVIvXsAj4nIuEVO8cc58AWHtLydTUkKjxq7DQ6Yc",
+	"bkFy1U2nN3q5YUvs1ntX9LQVtd876+CUfKEo45CKqQMc+OrlAWW1s8UzbUFzRreRatHP2QZwroUzI7xq",
+	"kU5b7TTWtddlgFscQsGVAFdkYawSIJPRhhdSJSO2gvYd2uUs1JevpEr0qu4c4V1Hd2RGIAgFCUjPKFAr",
+	"zeD2sZTsR3LORZowPuNSWYczrSC7NUKiQhsh/o07lkoAksKOBwQpFEsQ9fzGk8vqAeGMvvqmM77pjPup",
+	"M2qwQcbro+vAnfWueexLbHjsu+2MuwLCITNaT2kmvS0jOwRDglnIHFdZGwcMo/5Q9b5/tFTYjt6hf/O/",
+	"WqqBvRs9nVo0vbb0BbI+oHmKBxY9/dAjojFBDPr+gWVOLsV5QGabpDxDcR5rN2dzfiV25LhCnfCPqE7+",
+	"5ycAyIzq5Zh+sNNqdz/8G5ifct1xJ6VQB/z+1+FZPOfIQDYTgsYtUr3MhnqGR/hSoEnCcpVA2gcZtVr2",
+	"ETymY1l9I4zgycDSWnxJM1jPmqZC3QchqWd++tqvg/0JAgkzmmBWQ2M1iUDAP0LwqQIsnWcC4AegSszq",
+	"OCVFsVBSsi0MRXdml1O9uVkMLAq86tKqvlvqTdVR236x6jbSfeMC7p/IcX8934nu12GkDrpfOdk1DQJz",
+	"8sn/0ZjVeKeWW1JwS1mN+3YGlCvx1KuZZngdhMfNmij/0oMLRLc5QpuE2g3qsjmv8Il2mUaMlG67d3Ti",
+	"v/wyakZD23Fm6X3kynpj6pwdn0E8hipgKv1U/2CbPRyftdnEFxrWqBRhKGA83MO3qcz27S4cyekPv/x4",
+	"TUotT+wIaaQ0sgVcP8jbcPSVH6d50nZTZ2en19yTEVd+V6lciJW0dawp1Ewq0XYXD3+87i5SrRcgHliW",
+	"PpdKWACVxB/YOV+IOn6Gp5sRHXd5dg6DQ9dFISGdB6Ft6Om0ZjX/ta49j5xt6I4fTk9Pf2xBDtBuqD1g",
+	"oh5LpYpVj9gEEbdcs8/0Gud1tunvn/5wetZik6URaLGRotgtk3YEIMPeKiZbGT6rZr/wm0eHhHH//O95",
+	"aRBKaSeprOWdVK+uQ6QtMp21VlBzOZvfeKE2h9Hsp1NmdcRWQs7mImFOz4R/vk6kcOTsoep0aMiexrYm",
+	"NAd6h+txuVEW8bjiWYyKvKyeYlAb8EUJxQdmMWKr0SHjobZNJO+PhpqsLh3Nl9qJb8bVN+Pqm3H1zbj6",
+	"Zlx9M66+GVf3wriq0+4ymYl94Zmg//Zf1b3kza/XV1pdOroLZc5lUvEf2zjUVIPuH64Ox26ySsQg7qC3",
+	"KtT4+ROKFmIBAhm58YGFru0RDo4ksw9BDbxiMCKVfCxT6dbV0VWspmiKpbWr5PlWR/OtjmbgCpi3Ok16",
+	"79ObCW4oC0QDGEueHVTdTT1lRoi3PCowJLyTt1Gi58WRaFxGHSG7aCzmEmcHL7uux/M+2zch/ibENyuG",
+	"29zcXK9gHSz+mOhcOfS8yDgslZWG7U7TXCYs0cKC22H5uu6YSyWp5T0K5Y/2/47m2pN94qX+w7e6vRbm",
+	"A/bsAYNM9BJwLZsNiBA1ig2smifMiZoWsxObiYkz/nAarIfwzK2Ei74Khfbnf1me+cNFL1YSKrBytS6s",
+	"01mvPpN3GEF5jTH26TWVUFci1ZnYu7mDPMdWm6tZuGtXsldd4jV5lK1eywKliqOnUTpxIOSUOJ5OtTju",
+	"ApK7o1i2M3wimnTMW3jgOgrGNjq95ZlGLVXPRvvgo935Rl+lYsKqHsu8lautG7FcpcJChM1i2VxpnGDN",
+	"jvwvVl8HD7clcOhZdch2QwyqSwxfgb1q/TUeefgAGUOiNw2JWIhLfKbTiEybsEvLaAvCTnfQLe1fdJxn",
+	"OEKnPOucJtOPaDyuM5L8OgMN9ASzCZ+6Z+LJJT0zBEgBrjUoOgF9nudQ7y9bIFguvfOLnguoNaQWYc42",
+	"FPJdypl6lbshwXT9kqH2rdaSrcP47fBWDzDIPcMMSsusnCmReHb3vlspSU3xiEDYGvBBOVPP+gKmo5cP",
+	"XO86BO2BzSQAbgIinSd6GdlsvGavn71kEPlNxJWciDI4FNhd43VAqT9nVvjLlU20XkixIV4Bhn/PAIcv",
+	"dXqDLegcJzggdZxrRKoBMadneuU1WqOCJnGPnQD4wKuQzwDZsC3YWIkKdw12KWztVtDGGk+OX3WS/rnk",
+	"FMwrWAGYdy6EO57MxaRputeF/3/AHvzScA1hYfi8YQA2pGUro0MyjTOgP+joVKrKEfX1MG94dhJQJxsO",
+	"71dvDz9T8KV3axznVNLM/XYmqP+ApxJH0xeO8U/ortG/znYxdoCO1XUmGx4C7maIDplWn/ur0fls7lDq",
+	"WtjdwF5jMQFQ2ilkkboI1Gi9AIyHfDZHZrXYjgbUQgsPCLwzOlesAJ5TrMT2PP6f/nN2+vPPPz0iJtbZ",
+	"MRkV9clinf3Vr0VBS9ihhgZk+TiVEwZzgb77PXn4449nv3w/iskiqVhuBfZnP0bNgQEsgN5hoK9FgkpE",
+	"pFZArqRhYp123IlaMp7dLzL+jilNMMi8rlyINfDhGGbZUWlNCY+evBJAoGcznKkROM8Kl2cNBq1w7zL/",
+	"Ub3dezq7hC0MDIc+hGPi2R0RBvRK+RMp97EycSXMGvoi/flYJtUP7LW2Vo69QRmBl6E31h2nUi0ao7Xw",
+	"2HP/VJ/BuWKVfr1pYURoG3Zs5pUuoDD4G3bqt75hcj+wjOduro1063MmlplbY1wWukqzDHpOVWykz5V0",
+	"zYGld/DEEJecX6kt7CXu+3Dqwtd5DpySLVE/CuEOmbxnHc4WCjSv8DZo0k8XMyGBhcFk2GJWvVJYWOZt",
+	"hCth9qAZw7lH+NE6BfAOixd7nMgkXd+TwzCsWVTxSEixZ7kTCepOhAcgg/CAdtqtdEhxBhXtyZUJkM1z",
+	"uQbq31NPol7DIBfFXvrGTwtzyZmVCZSn+z+pgAsqt6Cq5nHGzW0fWM17+CFT2upqYw6e/FZirDAiqQnD",
+	"nzjrb6RJd/fWLU9p924AnTPVbIEqtTBpzFu4K4n+VjR5u+UxShrfEMCg5qWQCr4pJsIWb8wEN7VM8VSq",
+	"5A//QI+axr//KRS/9csM0EUiuGFcMT22wlyJhGVcQr2EVFmOzX86d/6vhLQkbSn9YlOZ2XOq44NBZhAI",
+	"nGiVWByxUWqsEcpqY7EM726qLal60Fs6dz28FUnetgDop62+nqrGnm0xWCi9SkUyE42y8Fd8qkeBiIt4",
+	"J6LnEIAzUsSSwkgDNuZWeONSOgbfISBtjAnjEZOKGB2cT5g0yPRkkht7Nxn932uVmda8xNsgde952OIO",
+	"jsQ9+eRf9fnkk1DOrBut8WHZzXND72N9GXw1hdyAfazwHxH66Wwm+MIeVKjWNTdtouYQH7TScE3stflW",
+	"oErb15614belMDPROZaZf+m9dee3GtBSbue7VSurCM9p+bowEbFWD+LwVFp/NGpt5I6OEsOnbn95FT42",
+	"or21qbQai1muOhDNXzHqy2AHwVKOcQbwqMeYSoltlCH5hkQBu/q8XNyuM8aTJISMW4UmyuOqa+NqL+mZ",
+	"A3XiFmQehP4qz7K0p/YZtpcRRW+bFYIeKpaqw56jPY1KqivspQ1rdGcmgJ6mydbAGv7EHtiQdqVQizCC",
+	"CtyxpOxOxVYy7WnRNMpLr0Svfg4u0Gt6HH0WgJDXxitn6ooLgxhhaGP0bth3MGwZTs9T6vsRSzWHurNM",
+	"mAmAGU8LZPrvlJhxJ6/EYypbnkkl2NjwhbDfw6ITra6EcV4ZpDIrvedumoUBP6NrZyUAFHT93hQhMepf",
+	"29wTsQGlctoeZuQ68CC/7Gn42JFKmAcatWr9jGn/HNYmDDJnOizXJl6Fb+wKpchLlnVyyV2QXoQlsgvG",
+	"abqhNmyuc2PZVBtSvv7XZrlMxIODKs9LJ4Px8ZuZjzeR22tEv4j/qtoQ13yZHo2O4Ng/7LeRreOTxnzo",
+	"JTzQZ8EELFCZQoL/6OjuzrhxJW6KEAQwOLMU4ZKWzYXwNhuMKroLdziheBxj1UzTYf2NTwb3pEXHURhs",
+	"dZDf1SN3bHxR76Fymxujc5VgXDN0NfOAo9JUkrpF+gFq46J+ak+/AwaZFYyC6942APRgjBErLvcyR0lW",
+	"m+/yv8NDQ9zkfym9Un8XDLzvMo9f0E3dTngdQZp7DwncpJRbRxlOjLJCvaH/aSCkwQoVSMXV1lX97R9b",
+	"IxJ1TwEZXOJW6rlhadlzQz6lPSN2CIxzSUVhViVyJqzDA4SDMkYKC/0eU0IFoV9FgciMv8AS+r2tqMej",
+	"s18e/c/po1M8ZGn3lRD9jY8MdpnV3NyT3Dq9FGZQuIZW8g0EaiXYSMnDGQaPZEP5kQxDUbp0TtB0iZUQ",
+	"jcble///PcoPvL+qxBl+fnhfT5oynQnF/tFjSn96WRjzdX1TSyDLyYSnQiWQeYafaZMcQ50eKLsqK+MZ",
+	"FOi/1yYZqPreiY8tIrbw1J2pdn+1Up5Crcos0hQyd3a77ehQtkjIRogvD4Nbvru4/Pv7c+grLyBhy9rx",
+	"7PTRzz/+56fPgSNSYZvV4/vwUJ9SRGu81E4MAFO8giJTh+2fSEKpgGYTboWF1oTcYg/SlZ7wcZ5ys6ba",
+	"VEzFTrVh0tXNIod31lL1jeBJkLEWdw5wf/sLpxsQxcERzWAIdd8Hz1m4ZR9YOnjL1yM4TXLbvclBkvOY",
+	"YV+qLQwVb41AR2HAJV0zPZ0K8wN7WXRDEQwiMcICZL7pigrP9CtgC7oddq+q+H+dhdcMoNw4kJUFUO8x",
+	"3FkjurBGcKl5ckGQrRQcWXHp/M8n2qIlUecNl6h21xo0w9ZuxaBvOunOGzRXG4tBuRcdQm7So8dHJzyT",
+	"R58/fP7/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1299,6 +1299,131 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is connected, its channels and values after a number */
+        get: operations["getLive"];
+        put?: never;
+        /** Connect a vehicle that stands in for one */
+        post: operations["connectLive"];
+        /** Let the vehicle go; a recording that runs only when it may be lost */
+        delete: operations["disconnectLive"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/failures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may be put into the vehicle that stands in */
+        get: operations["listLiveFailures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose the channels that are watched */
+        put: operations["watchLive"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/drive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Drive the vehicle that stands in */
+        put: operations["driveLive"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Stop the recording and keep it */
+        put: operations["keepLive"];
+        /** Begin to record what is watched */
+        post: operations["recordLive"];
+        /** Stop the recording and keep nothing of it */
+        delete: operations["dropLive"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark the moment in the recording */
+        post: operations["markLive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read the codes of all modules, with their status */
+        get: operations["readLiveCodes"];
+        /** Note the codes that were read, in a case when one is named */
+        put: operations["noteLiveCodes"];
+        post?: never;
+        /** Clear the codes; only those that are noted */
+        delete: operations["clearLiveCodes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/vehicle-sheets": {
         parameters: {
             query?: never;
@@ -4803,6 +4928,82 @@ export interface components {
             note: string;
             kinds: components["schemas"]["TrialKind"][];
             foremost?: components["schemas"]["Foremost"];
+        };
+        LiveChannel: {
+            id: string;
+            name: string;
+            unit: string;
+            role: string;
+            source: string;
+            /** @description why it cannot be had, empty when it can */
+            missing: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            decimals: number;
+        };
+        LiveCode: {
+            code: string;
+            /** @enum {string} */
+            status: "stored" | "pending";
+            module: string;
+        };
+        LiveInput: {
+            selector: string;
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            brake: number;
+            /** Format: double */
+            grade: number;
+        };
+        LiveState: {
+            unit: string;
+            unitName: string;
+            channels: components["schemas"]["LiveChannel"][];
+            watched: string[];
+            connected: boolean;
+            lost: string;
+            number: string;
+            /** Format: double */
+            rate: number;
+            /** @description answers that had to be asked again */
+            again: number;
+            /** @description times that the line was lost */
+            gaps: number;
+            codes: components["schemas"]["LiveCode"][];
+            codesRead: boolean;
+            codesNoted: boolean;
+            recording: boolean;
+            /**
+             * Format: double
+             * @description s
+             */
+            recorded: number;
+            full: boolean;
+            marks: number;
+            input: components["schemas"]["LiveInput"];
+            range: string;
+            selectors: string[];
+            /**
+             * Format: double
+             * @description s since it was connected
+             */
+            at: number;
+        };
+        LiveRow: {
+            seq: number;
+            /**
+             * Format: double
+             * @description s
+             */
+            at: number;
+            value: number[];
+        };
+        LiveRows: {
+            state: components["schemas"]["LiveState"];
+            rows: components["schemas"]["LiveRow"][];
         };
         VehicleSheet: {
             vehicle: {
@@ -9146,6 +9347,334 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLive: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveRows"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    connectLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    unit: string;
+                    failure?: string;
+                    /** Format: double */
+                    celsius?: number;
+                    seed?: number;
+                    bad?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    disconnectLive: {
+        parameters: {
+            query?: {
+                drop?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLiveFailures: {
+        parameters: {
+            query?: {
+                unit?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    watchLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    channels: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    driveLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    selector: string;
+                    /** Format: double */
+                    throttle?: number;
+                    /** Format: double */
+                    brake?: number;
+                    /** Format: double */
+                    grade?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    title: string;
+                    case?: string;
+                    vehicle?: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recordLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    note: string;
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readLiveCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    noteLiveCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    case?: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    clearLiveCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
                 };
             };
             default: components["responses"]["Problem"];

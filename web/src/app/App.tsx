@@ -59,6 +59,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/recordings/RecordingsPage")).RecordingsPage }),
       },
       {
+        path: "live",
+        lazy: async () => ({ Component: (await import("../features/live/LivePage")).LivePage }),
+      },
+      {
         path: "recordings/new",
         lazy: async () => ({ Component: (await import("../features/recordings/RecordPage")).RecordPage }),
       },

@@ -17,6 +17,7 @@ const everywhere: Command[] = [
   { title: "Write a unit sheet", words: "new own transmission", to: "/units/new" },
   { title: "Instruments", words: "calculators gauges tools", to: "/instruments" },
   { title: "Recordings", words: "drives logs sound vibration csv wav microphone orders", to: "/recordings" },
+  { title: "Live: connect, watch, record", words: "scan tool adapter codes gauge pressure clear drive simulator", to: "/live" },
   { title: "Record here", words: "microphone sound motion sensor shake phone", to: "/recordings/new" },
   { title: "Knowledge", words: "causes trade facts", to: "/knowledge" },
   { title: "Settings", words: "options setup", to: "/settings" },

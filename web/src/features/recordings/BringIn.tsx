@@ -106,6 +106,9 @@ export function BringIn({ said }: { said: Omit<Brought, "file"> }) {
         <Button asChild>
           <Link to={`/recordings/new${said.case ? `?case=${said.case}` : ""}`}>Record here</Link>
         </Button>
+        <Button asChild>
+          <Link to="/live">Connect a vehicle</Link>
+        </Button>
         <Text color="ink2" textStyle="note">
           A table of any layout, or sound as WAV; packed by gzip or not. Drop files here, too.
         </Text>
