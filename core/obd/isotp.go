@@ -3,7 +3,6 @@ package obd
 import (
 	"errors"
 	"fmt"
-	"time"
 )
 
 // Frame is one of a CAN bus: an identifier of 11 bits, and up to 8 bytes.
@@ -65,7 +64,7 @@ func Split(id uint16, message []byte) ([]Frame, error) {
 type Flow struct {
 	Status   FlowStatus
 	Block    int // frames until the next flow control; 0 for all
-	Separate time.Duration
+	Separate int // µs between them, at least
 }
 
 // FlowStatus is the first half of it.
@@ -82,10 +81,10 @@ const (
 func (f Flow) Frame(id uint16) Frame {
 	gap := byte(0)
 	switch {
-	case f.Separate >= time.Millisecond:
-		gap = byte(min(f.Separate/time.Millisecond, 0x7F)) //nolint:gosec // up to 127
+	case f.Separate >= 1000:
+		gap = byte(min(f.Separate/1000, 0x7F)) //nolint:gosec // up to 127
 	case f.Separate > 0:
-		gap = 0xF0 + byte(max(1, min(f.Separate/(100*time.Microsecond), 9))) //nolint:gosec // up to 9
+		gap = 0xF0 + byte(max(1, min(f.Separate/100, 9))) //nolint:gosec // up to 9
 	}
 	return frame(id, 0x30|byte(f.Status), byte(min(f.Block, 255)), gap) //nolint:gosec // a byte
 }
@@ -98,11 +97,11 @@ func FlowOf(f Frame) (Flow, bool) {
 	out := Flow{Status: FlowStatus(f.Data[0] & 0x0F), Block: int(f.Data[1])}
 	switch gap := f.Data[2]; {
 	case gap <= 0x7F:
-		out.Separate = time.Duration(gap) * time.Millisecond
+		out.Separate = int(gap) * 1000
 	case gap >= 0xF1 && gap <= 0xF9:
-		out.Separate = time.Duration(gap-0xF0) * 100 * time.Microsecond
+		out.Separate = int(gap-0xF0) * 100
 	default: // reserved: the longest
-		out.Separate = 127 * time.Millisecond
+		out.Separate = 127_000
 	}
 	return out, true
 }

@@ -9,7 +9,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"innercompass/core/obd"
 )
@@ -151,7 +150,7 @@ func TestCodesAsWritten(t *testing.T) {
 }
 
 func TestFlowControls(t *testing.T) {
-	for _, f := range []obd.Flow{{}, {Status: obd.Wait}, {Status: obd.Overflow}, {Block: 8, Separate: 20 * time.Millisecond}, {Separate: 300 * time.Microsecond}} {
+	for _, f := range []obd.Flow{{}, {Status: obd.Wait}, {Status: obd.Overflow}, {Block: 8, Separate: 20_000}, {Separate: 300}} {
 		if got, ok := obd.FlowOf(f.Frame(1)); !ok || got != f {
 			t.Errorf("%+v comes back as %+v", f, got)
 		}

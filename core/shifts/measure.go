@@ -201,5 +201,5 @@ func (m measure) aborted(a, b run) (Shift, bool) {
 			out.Flare = x
 		}
 	}
-	return out, out.End-out.Begin > leastHeld && math.Abs(out.Flare) > 2*out.FlareU
+	return out, s.output[a.end-1] > 2*slowest && out.End-out.Begin > leastHeld && math.Abs(out.Flare) > 2*out.FlareU
 }

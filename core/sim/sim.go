@@ -21,8 +21,8 @@ const tightDrag = 0.15
 
 // Heat (chosen): what it takes to warm fluid and case by a degree, and what the cooler and the case give away.
 const (
-	heatKept = 30e3  // J/K
-	cooled   = 180.0 // W/K
+	heatKept = 40e3 // J/K
+	cooled   = 45.0 // W/K
 )
 
 // Setup is what is driven.

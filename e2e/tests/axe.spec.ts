@@ -42,6 +42,8 @@ const views = [
   "/recordings/new",
   "/recordings/VAN",
   "/recordings/VAN/turns",
+  "/recordings/TAXI/shifts",
+  "/live",
   "/knowledge/norrad-h4",
   "/knowledge/norrad-h4/cause/piston-seal.DC",
   "/knowledge/norrad-h4?q=nothing-here",
@@ -78,12 +80,17 @@ for (const theme of ["light", "dark"]) {
         const draft = view.includes("DRAFT")
           ? ((await (await request.post("/api/drafts", { data: { kind: "automatic", scheme: "two-suns-4" } })).json()) as { id: string }).id
           : "";
-        const van = view.includes("VAN")
-          ? ((await (await request.get("/api/recordings")).json()) as { id: string; title: string }[]).find((r) =>
-              r.title.includes("sixth"),
-            )!.id
-          : "";
-        await page.goto(view.replace("DRAFT", draft).replace("VAN", van).replace("ID", id), { waitUntil: "load" });
+        const titled = async (part: string) =>
+          ((await (await request.get("/api/recordings")).json()) as { id: string; title: string }[]).find((r) => r.title.includes(part))!
+            .id;
+        const van = view.includes("VAN") ? await titled("sixth") : view.includes("TAXI") ? await titled("Late into") : "";
+        await page.goto(
+          view
+            .replace("DRAFT", draft)
+            .replace(/VAN|TAXI/, van)
+            .replace("ID", id),
+          { waitUntil: "load" },
+        );
         await loaded(page);
         // The builder and a recording keep much folded; it is read as well.
         if (draft || van) await page.evaluate(() => document.querySelectorAll("details").forEach((d) => (d.open = true)));

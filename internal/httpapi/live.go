@@ -54,7 +54,12 @@ func (h *handlers) WatchLive(_ context.Context, r gen.WatchLiveRequestObject) (g
 
 func (h *handlers) DriveLive(_ context.Context, r gen.DriveLiveRequestObject) (gen.DriveLiveResponseObject, error) {
 	b := r.Body
-	st, err := h.App.Live.Drive(sim.Input{Selector: b.Selector, Throttle: value(b.Throttle), Brake: value(b.Brake), Grade: value(b.Grade)})
+	st, err := h.App.Live.Drive(func(in *sim.Input) {
+		put(&in.Selector, b.Selector)
+		put(&in.Throttle, b.Throttle)
+		put(&in.Brake, b.Brake)
+		put(&in.Grade, b.Grade)
+	})
 	return gen.DriveLive200JSONResponse(liveView(st)), err
 }
 

@@ -42,6 +42,8 @@ type session struct {
 	done    chan struct{}
 	begun   time.Time
 
+	driving sync.Mutex // one change of the driver's at a time
+
 	mu        sync.Mutex
 	all       []Channel
 	watched   []int // of all
@@ -291,7 +293,11 @@ func (s *session) between(ctx context.Context, do func(r *scan.Reader) error) er
 }
 
 // drive drives the stand-in.
-func (s *session) drive(in sim.Input) error {
+func (s *session) drive(change func(in *sim.Input)) error {
+	s.driving.Lock()
+	defer s.driving.Unlock()
+	in, _ := s.vehicle.Driven()
+	change(&in)
 	var bad *standin.DriveError
 	if err := s.vehicle.Drive(in); errors.As(err, &bad) {
 		return problem.Field(bad.Field, bad.Reason, bad.Accepted)

@@ -80,7 +80,7 @@ func (c can) rest(ctx context.Context, module uint16, frames []obd.Frame) error 
 			case flow.Status == obd.Overflow:
 				return &obd.FrameError{Frame: f, Reason: "the module cannot take so long a message"}
 			}
-			if left, gap = flow.Block, flow.Separate; left == 0 {
+			if left, gap = flow.Block, time.Duration(flow.Separate)*time.Microsecond; left == 0 {
 				left = len(frames)
 			}
 		}

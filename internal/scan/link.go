@@ -14,9 +14,9 @@ import (
 
 // Times of the protocol (ISO 15765-4, from memory).
 const (
-	answerTime = 50 * time.Millisecond // until the first answer
-	pauseTime  = 5 * time.Second       // after a module has said that it works on it
-	frameTime  = time.Second           // between frames of a message
+	answerTime = 50 * time.Millisecond  // until the first answer
+	pauseTime  = 5 * time.Second        // after a module has said that it works on it
+	frameTime  = 150 * time.Millisecond // between frames of a message: the standard's second would hold up everything else when one is lost
 )
 
 // ErrSilent is returned when no module answers in time.

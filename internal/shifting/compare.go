@@ -222,5 +222,6 @@ func proven(c Compared, k trials.Kind) (note, result string) {
 	if len(said) == 0 {
 		said, result = []string{"no difference can be told"}, "open"
 	}
-	return short(strings.Join(said, "; ") + fmt.Sprintf(" (%d and %d shifts)", len(k.Before), len(k.After))), result
+	note = strings.Join(said, "; ") + fmt.Sprintf(" (%d and %d shifts)", len(k.Before), len(k.After))
+	return note[:min(len(note), problem.MaxNote)], result
 }

@@ -74,6 +74,9 @@ func channel(rec recordings.Recording, f *traces.File, i int, a Asked) (shifts.C
 	var c shifts.Channel
 	k := rec.Channels[i]
 	factor, zero := 0.0, 0.0
+	if k.Unit == "" && k.Role.Speed() && k.Role != recording.Road {
+		k.Unit = "rpm" // what a logger that names none means
+	}
 	if per, ok := k.Role.Factor(k.Unit); ok && k.Role.Speed() {
 		factor = 60 * per
 	} else if scale, from, ok := k.Role.Scale(k.Unit); ok {

@@ -9488,7 +9488,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": {
-                    selector: string;
+                    selector?: string;
                     /** Format: double */
                     throttle?: number;
                     /** Format: double */

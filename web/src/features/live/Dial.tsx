@@ -17,6 +17,7 @@ export function Dial({ channel, value, wanted }: { channel: Schemas["LiveChannel
   const { low, high } = channel;
   const share = (v: number) => (v - low) / (high - low);
   const marks = ticks(low, high, 6);
+  const thousands = Math.abs(high) >= 1000;
   const arc = (a: number, b: number, r: number) => {
     const [x0, y0] = at(a, r);
     const [x1, y1] = at(b, r);
@@ -41,7 +42,7 @@ export function Dial({ channel, value, wanted }: { channel: Schemas["LiveChannel
             <g key={v}>
               <line x1={x0} y1={y0} x2={x1} y2={y1} stroke={css("ink2")} strokeWidth="1.5" />
               <text x={tx} y={ty + 4} textAnchor="middle" fill={css("ink2")} style={{ fontSize: 10 }}>
-                {Math.abs(v) >= 1000 ? number(v / 1000, v % 1000 ? 1 : 0) : number(v)}
+                {thousands ? number(v / 1000, v % 1000 ? 1 : 0) : number(v)}
               </text>
             </g>
           );
@@ -62,7 +63,7 @@ export function Dial({ channel, value, wanted }: { channel: Schemas["LiveChannel
         </text>
         <text x="80" y="123" textAnchor="middle" fill={css("ink2")} style={{ fontSize: 11 }}>
           {channel.unit}
-          {Math.abs(high) >= 1000 ? ", marks in thousands" : ""}
+          {thousands ? ", marks in thousands" : ""}
         </text>
       </svg>
       <Text textStyle="small" fontWeight="600" lineHeight="1.2">

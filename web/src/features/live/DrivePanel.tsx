@@ -60,7 +60,7 @@ function Foot({
 /** Driving the vehicle that stands in: selector, throttle, brake, road. */
 export function DrivePanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
   const drive = useMutation({
-    mutationFn: (to: Partial<LiveState["input"]>) => answer(api.PUT("/live/drive", { body: { ...s.input, ...to } })),
+    mutationFn: (to: Partial<LiveState["input"]>) => answer(api.PUT("/live/drive", { body: to })),
     onSuccess: take,
   });
   const { selector, throttle, brake, grade } = s.input;

@@ -1,12 +1,14 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api } from "../../api/client";
+import { answer, api, type Schemas } from "../../api/client";
+import { settingsQuery } from "../../api/queries";
 import { Chip } from "../../shared/Chip";
 import { Disclosed } from "../../shared/Disclosed";
 import { number } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
 import { Title } from "../../shared/Title";
+import { pressure, pressureDigits } from "../shifts/traces";
 import { CodesPanel } from "./CodesPanel";
 import { ConnectForm } from "./ConnectForm";
 import { Dial } from "./Dial";
@@ -19,7 +21,9 @@ import { useLive, type LiveState } from "./useLive";
 const dials = ["engine", "turbine", "output", "line"];
 
 export function LivePage() {
-  const { state, rows, error, take, gone } = useLive();
+  const { state, rows, latest, error, take, gone } = useLive();
+  const { data: settings } = useQuery(settingsQuery);
+  const watched = state ? watchedOf(state, settings?.pressure ?? "kPa") : [];
   return (
     <Box as="main" w="full" flex="1" display="flex" flexDir="column">
       <Title of="Live" />
@@ -50,27 +54,45 @@ export function LivePage() {
             <Flex gap="2" px="3" py="2" wrap="wrap" justify="space-around">
               {dials.flatMap((id) => {
                 const k = state.watched.indexOf(id);
-                const c = state.channels.find((x) => x.id === id);
-                return k < 0 || !c ? [] : [<Dial key={id} channel={c} value={rows.current.at(-1)?.value[k]} />];
+                const c = watched[k];
+                const v = latest?.[k];
+                return !c ? [] : [<Dial key={id} channel={c} value={v === undefined ? undefined : v * c.factor} />];
               })}
             </Flex>
-            <Strips rows={rows} channels={watchedOf(state)} now={rows.current.at(-1)?.value} />
+            <Strips rows={rows} channels={watched} now={latest} />
             <Box px={{ base: "3", md: "5" }} py="2" borderTopWidth="1px" borderColor="line">
               <Choose s={state} take={take} />
             </Box>
           </Box>
-          <Box minW="0">
+          <Grid templateColumns={{ base: "1fr", md: "1fr 1fr", lg: "1fr" }} alignContent="start" minW="0">
             <DrivePanel s={state} take={take} />
-            <RecordPanel s={state} take={take} />
-            <CodesPanel s={state} take={take} />
-          </Box>
+            <Box>
+              <RecordPanel s={state} take={take} />
+              <CodesPanel s={state} take={take} />
+            </Box>
+          </Grid>
         </Grid>
       )}
     </Box>
   );
 }
 
-const watchedOf = (s: LiveState) => s.watched.flatMap((id) => s.channels.find((c) => c.id === id) ?? []);
+/** A channel as the shop writes it: pressures in its own unit, with the factor from what is read. */
+export function inShop(c: Schemas["LiveChannel"], unit: string) {
+  if (c.unit !== "kPa" || unit === "kPa") return { ...c, factor: 1 };
+  const factor = pressure(1, "kPa", unit);
+  return {
+    ...c,
+    unit,
+    factor,
+    low: c.low * factor,
+    high: Math.ceil((c.high * factor) / 50) * 50 || c.high * factor,
+    decimals: pressureDigits(unit),
+  };
+}
+
+const watchedOf = (s: LiveState, unit: string) =>
+  s.watched.flatMap((id) => s.channels.filter((c) => c.id === id).map((c) => inShop(c, unit)));
 
 /** How the line stands. */
 function Line({ s, gone }: { s: LiveState; gone: () => void }) {
@@ -109,14 +131,21 @@ function Choose({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
     onSuccess: take,
   });
   const missing = s.channels.filter((c) => c.missing);
-  const toggle = (id: string) => watch.mutate(s.watched.includes(id) ? s.watched.filter((x) => x !== id) : [...s.watched, id]);
+  // Taps that come before the answer count on top of each other.
+  const [asked, setAsked] = useState<string[]>();
+  const chosen = asked ?? s.watched;
+  const toggle = (id: string) => {
+    const next = chosen.includes(id) ? chosen.filter((x) => x !== id) : [...chosen, id];
+    setAsked(next);
+    watch.mutate(next, { onSettled: () => setAsked((now) => (now === next ? undefined : now)) });
+  };
   return (
     <Disclosed title={`Channels: ${s.watched.length} of ${s.channels.length - missing.length}`}>
       <Flex gap="1" wrap="wrap" role="group" aria-label="Channels">
         {s.channels
           .filter((c) => !c.missing)
           .map((c) => (
-            <Chip key={c.id} type="button" aria-pressed={s.watched.includes(c.id)} disabled={s.recording} onClick={() => toggle(c.id)}>
+            <Chip key={c.id} type="button" aria-pressed={chosen.includes(c.id)} disabled={s.recording} onClick={() => toggle(c.id)}>
               {c.name}
             </Chip>
           ))}

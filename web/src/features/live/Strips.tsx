@@ -7,7 +7,17 @@ import type { LiveRow } from "./useLive";
 const seconds = 20;
 
 /** The last twenty seconds of a channel, drawn anew ten times a second. */
-function Strip({ rows, k, channel, height }: { rows: RefObject<LiveRow[]>; k: number; channel: Schemas["LiveChannel"]; height: number }) {
+function Strip({
+  rows,
+  k,
+  channel,
+  height,
+}: {
+  rows: RefObject<LiveRow[]>;
+  k: number;
+  channel: Schemas["LiveChannel"] & { factor: number };
+  height: number;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const host = canvas.current;
@@ -34,7 +44,7 @@ function Strip({ rows, k, channel, height }: { rows: RefObject<LiveRow[]>; k: nu
       }
       if (low > high) return;
       // A value that hardly moves is not blown up to the whole height.
-      const least = (channel.high - channel.low) * 0.04;
+      const least = ((channel.high - channel.low) / channel.factor) * 0.04;
       const mid = (low + high) / 2;
       if (high - low < least) [low, high] = [mid - least / 2, mid + least / 2];
       const x = (t: number) => w - 4 - ((last - t) / seconds) * (w - 8);
@@ -74,14 +84,15 @@ export function Strips({
   now,
 }: {
   rows: RefObject<LiveRow[]>;
-  channels: Schemas["LiveChannel"][];
+  channels: (Schemas["LiveChannel"] & { factor: number })[];
   now: number[] | undefined;
 }) {
   const height = Math.max(34, Math.min(64, Math.floor(430 / Math.max(1, channels.length))));
   return (
     <Box role="group" aria-label="Channels that are watched">
       {channels.map((c, k) => {
-        const v = now?.[k];
+        const raw = now?.[k];
+        const v = raw === undefined ? undefined : raw * c.factor;
         return (
           <Flex key={c.id} align="center" borderTopWidth="1px" borderColor="line" minH={`${height}px`}>
             <Box w="172px" pl={{ base: "3", md: "5" }} pr="2" flexShrink={0}>

@@ -90,7 +90,7 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
             {told.touch.unlike && <Text>Ramps of unlike speed: compare only like ones.</Text>}
             {told.touch.judderHertz > 0 && (
               <Text>
-                It judders {number(told.touch.judderHertz, 1)} times a second, {number(told.touch.judderDepth)} rpm deep.
+                It chatters {number(told.touch.judderHertz, 1)} times a second, {number(told.touch.judderDepth)} rpm deep.
               </Text>
             )}
           </Disclosed>
