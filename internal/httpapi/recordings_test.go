@@ -45,7 +45,7 @@ func TestARecordingOverHTTP(t *testing.T) {
 	}
 	address := "/api/recordings/" + r.ID
 	all := answered[[]gen.RecordingItem](t, a.do("GET", "/api/recordings", ""), 200)
-	if len(all) != 4 || all[0].ID != r.ID || all[0].RangeName != "Drive sixth" || !all[0].Heard {
+	if len(all) != 10 || all[0].ID != r.ID || all[0].RangeName != "Drive sixth" || !all[0].Heard {
 		t.Errorf("%+v", all[0])
 	}
 	if got := answered[[]gen.RecordingItem](t, a.do("GET", "/api/recordings?case=nobody", ""), 200); len(got) != 0 {
