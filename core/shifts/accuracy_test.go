@@ -29,7 +29,6 @@ type event struct {
 	roadlog.Event
 	inertia, flare, high float64
 	filled               float64 // when the plates of what came on touched; 0 when nobody looked
-	lost                 float64
 }
 
 // random is a drive as a tester does it: off, up through the gears at a throttle that hardly moves, a kick, a coast.

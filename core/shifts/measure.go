@@ -201,5 +201,6 @@ func (m measure) aborted(a, b run) (Shift, bool) {
 			out.Flare = x
 		}
 	}
-	return out, s.output[a.end-1] > 2*slowest && out.End-out.Begin > leastHeld && math.Abs(out.Flare) > 2*out.FlareU
+	drove := s.output[max(a.begin, m.index(s.time[a.end-1]-before))] > slowest // it was in its gear, not on its way from standing
+	return out, drove && out.End-out.Begin > leastHeld && math.Abs(out.Flare) > 2*out.FlareU
 }

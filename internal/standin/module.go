@@ -5,7 +5,6 @@ import (
 	"math"
 	"math/rand/v2"
 	"net"
-	"sync"
 	"time"
 
 	"innercompass/core/obd"
@@ -197,8 +196,7 @@ type server struct {
 	m     modules
 	bus   scan.Bus
 	joins map[uint16]*obd.Join // of what comes, by module
-	mu    sync.Mutex
-	wait  []obd.Frame // what waits for a flow control
+	wait  []obd.Frame          // what waits for a flow control
 }
 
 func (s *server) take(f obd.Frame) {
