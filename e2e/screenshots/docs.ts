@@ -17,7 +17,6 @@ const shots: [string, string, string, number, number][] = [
     1280,
     800,
   ]),
-  ["turns-dark", "/recordings/SIXTH/turns", "dark", 1280, 800],
   ["knowledge", "/knowledge/norrad-h4/damage/lip-hard.DC?q=direct+clutch", "light", 1280, 800],
   ["unit-power", "/units/norrad-h4/gears", "light", 1280, 800],
 ];
@@ -40,13 +39,11 @@ async function asked(request: APIRequestContext): Promise<string> {
 test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
   const mail = await asked(request);
-  const all = (await (await request.get("/api/recordings")).json()) as { id: string; title: string }[];
-  const sixth = all.find((r) => r.title.includes("sixth"))!.id;
   for (const [name, path, theme, width, height] of shots) {
     const context = await browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
-    await page.goto(path.replace("ID", id).replace("MAIL", mail).replace("SIXTH", sixth), { waitUntil: "load" });
+    await page.goto(path.replace("ID", id).replace("MAIL", mail), { waitUntil: "load" });
     await loaded(page);
     await page.waitForTimeout(800);
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
@@ -258,6 +255,42 @@ test("bench and job", async ({ browser, request }) => {
     await shot("", "/units/ombrin-m5/stack", "light", 1000, whole),
   ];
   await joined(browser, "stacks", stacks, 2);
+});
+
+/** What was recorded: shifts of a drive, before and after, what turns, a vehicle live. */
+test("recordings", async ({ browser, request }) => {
+  test.setTimeout(120_000);
+  const all = (await (await request.get("/api/recordings")).json()) as { id: string; title: string }[];
+  const of = (part: string) => all.find((r) => r.title.includes(part))!.id;
+  const shot = async (path: string, theme: string, before?: (page: Page) => Promise<void>) => {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
+    await page.goto(path, { waitUntil: "load" });
+    await loaded(page);
+    await page.waitForTimeout(1200);
+    await before?.(page);
+    const picture = await page.screenshot();
+    await page.context().close();
+    return picture.toString("base64");
+  };
+  const sound = of("clutch E done");
+  const pictures = [
+    await shot(`/recordings/${of("Late into")}/shifts?sound=${sound}`, "light"),
+    await shot(`/recordings/${of("Late into")}/shifts?sound=${sound}&with=${sound}`, "light", async (page) => {
+      await page.getByRole("region", { name: "Before and after" }).evaluate((e) => e.scrollIntoView({ block: "end" }));
+      await page.waitForTimeout(900);
+    }),
+    await shot(`/recordings/${of("sixth")}/turns`, "dark"),
+    await shot("/live", "dark", async (page) => {
+      await page.getByRole("button", { name: "Connect", exact: true }).click();
+      await page.getByRole("radio", { name: "D", exact: true }).click();
+      await page.getByLabel("Brake", { exact: true }).fill("0");
+      await page.getByLabel("Throttle", { exact: true }).fill("0.4");
+      await page.waitForTimeout(11_000);
+    }),
+  ];
+  await request.delete("/api/live");
+  await joined(browser, "recordings", pictures, 2);
 });
 
 /** What a shop trusts: who is here, a PIN, people and devices, notes that wait, backups, the trail; a shop of its own, with the demo in it. */

@@ -226,16 +226,21 @@ func (s *session) round(ctx context.Context, r *scan.Reader, rng *rand.Rand) err
 	row := Row{At: at, Value: make([]float64, len(watched))}
 	for k, i := range watched {
 		c := all[i]
+		v, had := current[c.pid]
 		switch {
-		case c.pid != 0:
-			row.Value[k] = current[c.pid]
 		case c.tool != nil:
-			row.Value[k] = c.tool(seen)
-		case c.scale != nil:
-			row.Value[k] = c.scale(identified[c.did])
-		default:
-			row.Value[k] = float64(identified[c.did])
+			v, had = c.tool(seen), true
+		case c.did != 0:
+			var raw uint16
+			raw, had = identified[c.did]
+			if v = float64(raw); c.scale != nil {
+				v = c.scale(raw)
+			}
 		}
+		if !had {
+			return nil // a row with a hole would look like nothing: the next one comes in a fiftieth of a second
+		}
+		row.Value[k] = v
 	}
 	s.keep(row, watched, r.Again)
 	return nil
