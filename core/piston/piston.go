@@ -99,7 +99,8 @@ func (p *Piston) Step(source, h, thick float64) {
 	}
 	area := p.Feed / thick
 	if p.Leak > 0 { // what comes through the orifice goes out past the rings: the root law for both in a row
-		a, l := area*area, p.Leak*p.Leak
+		lost := p.Leak / (thick * thick) // a narrow gap lets cold oil through less than an orifice does: leaks are worse hot
+		a, l := area*area, lost*lost
 		source *= a / (a + l)
 	}
 	k := hydraulics.Discharge * area * math.Sqrt(2/hydraulics.OilDensity)

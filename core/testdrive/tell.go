@@ -20,8 +20,8 @@ const (
 	deepDip    = 0.2  // m/s²
 	lockSlip   = 10 / rpm
 	openSlip   = 25 / rpm
-	bumpShare  = 1.5
-	leastBump  = 60.0 // N·m
+	bumpShare  = 1.35
+	leastBump  = 40.0 // N·m
 )
 
 // Tell holds a drive against that of a sound vehicle of the same unit, and says what is abnormal.

@@ -52,7 +52,7 @@ type reference struct {
 }
 
 // soundDrives are how many sound drives give the windows.
-const soundDrives = 6
+const soundDrives = 16
 
 // New makes a unit ready. It fails for one without gears.
 func New(u *unitsheet.Unit) (*Bench, error) {
