@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strings"
 	"text/tabwriter"
 
@@ -17,12 +18,17 @@ import (
 
 // shiftsJSON is what was told, for other programs: times in s, speeds in rev/min.
 type shiftsJSON struct {
-	Unit     string        `json:"unit"`
-	Selector string        `json:"selector"`
-	Rate     float64       `json:"rate"`   // samples a second
-	Offset   float64       `json:"offset"` // by which the output's stamps are later
-	Shifts   []shiftJSON   `json:"shifts"`
-	Held     []stayJSON    `json:"held"`
+	Unit     string      `json:"unit"`
+	Selector string      `json:"selector"`
+	Rate     float64     `json:"rate"`   // samples a second
+	Offset   float64     `json:"offset"` // by which the output's stamps are later
+	Shifts   []shiftJSON `json:"shifts"`
+	Held     []stayJSON  `json:"held"`
+
+	Engagements []engagementJSON `json:"engagements"`
+	Missing     []missingJSON    `json:"missing"` // commanded and never reached
+	Converter   string           `json:"converter"`
+
 	Suspects []suspectJSON `json:"suspects"`
 	Limits   []string      `json:"limits"`
 }
@@ -42,6 +48,55 @@ type shiftJSON struct {
 	Down       bool    `json:"down"`
 	Skips      bool    `json:"skips"`
 	Unfinished bool    `json:"unfinished"`
+
+	Leaves   float64            `json:"leaves"`
+	Arrives  float64            `json:"arrives"`
+	Command  *momentJSON        `json:"command,omitempty"`
+	Filled   *momentJSON        `json:"filled,omitempty"` // the plates touch
+	Opens    *momentJSON        `json:"opens,omitempty"`  // what lets go has let go
+	Overlap  *float64           `json:"overlap,omitempty"`
+	Throttle float64            `json:"throttle"`       // 0 to 1; 0 when it was not recorded
+	Fluid    float64            `json:"fluid"`          // °C; 0 when it was not recorded
+	Heat     map[string]float64 `json:"heat,omitempty"` // J, by element that comes on
+	Out      []string           `json:"out"`
+}
+
+type momentJSON struct {
+	At float64 `json:"at"`
+	U  float64 `json:"u"`
+}
+
+func momentOf(m shifts.Moment) *momentJSON {
+	if !m.Known {
+		return nil
+	}
+	return &momentJSON{m.At, m.U}
+}
+
+// outOf names what of a shift is out of its window.
+func outOf(f shifts.Finding) []string {
+	out := []string{}
+	for name, is := range map[string]bool{"long": f.Long, "quick": f.Quick, "flare": f.Flared, "fills-late": f.FillsLate, "tie-up": f.Tied, "slips-after": f.SlipsAfter, "low-pressure": f.LowPressure} {
+		if is {
+			out = append(out, name)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+type engagementJSON struct {
+	At       float64 `json:"at"`
+	Gear     string  `json:"gear"`
+	Delay    float64 `json:"delay"`
+	DelayU   float64 `json:"delay_u"`
+	Finished bool    `json:"finished"`
+}
+
+type missingJSON struct {
+	At   float64 `json:"at"`
+	From string  `json:"from"`
+	To   string  `json:"to"`
 }
 
 type suspectJSON struct {
@@ -63,8 +118,20 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 	}
 	if f.asJSON {
 		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Box.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Suspects: []suspectJSON{}, Limits: told.Limits}
-		for _, s := range told.Shifts {
-			out.Shifts = append(out.Shifts, shiftJSON{s.From, s.To, s.Begin, s.End, s.Inertia, s.InertiaU, s.Flare, s.FlareU, s.FlareArea, s.After, s.AfterU, s.Down, s.Skips, s.Unfinished})
+		for i, s := range told.Shifts {
+			x := shiftJSON{From: s.From, To: s.To, Begin: s.Begin, End: s.End, Inertia: s.Inertia, InertiaU: s.InertiaU, Flare: s.Flare, FlareU: s.FlareU, FlareArea: s.FlareArea, After: s.After, AfterU: s.AfterU, Down: s.Down, Skips: s.Skips, Unfinished: s.Unfinished,
+				Leaves: s.Leaves.At, Arrives: s.Arrives.At, Command: momentOf(s.Command), Filled: momentOf(s.Filled), Opens: momentOf(s.Opens), Throttle: s.Throttle, Fluid: s.Fluid, Heat: s.Heat, Out: outOf(told.Against[i].Finding)}
+			if o, _, ok := s.Tie(); ok {
+				x.Overlap = &o
+			}
+			out.Shifts = append(out.Shifts, x)
+		}
+		out.Engagements, out.Missing, out.Converter = []engagementJSON{}, []missingJSON{}, told.Converted()
+		for _, e := range told.Engagements {
+			out.Engagements = append(out.Engagements, engagementJSON{e.At, e.Gear, e.Delay, e.DelayU, e.Finished})
+		}
+		for _, m := range told.Missing {
+			out.Missing = append(out.Missing, missingJSON{m.At, m.From, m.To})
 		}
 		for _, s := range told.Result.Held {
 			out.Held = append(out.Held, stayJSON(s))
@@ -93,8 +160,10 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 	if err := tw.Flush(); err != nil {
 		return err
 	}
-	if text := told.Blamed(); text != "" {
-		fmt.Fprintln(w, text)
+	for _, text := range []string{told.Converted(), told.Blamed()} {
+		if text != "" {
+			fmt.Fprintln(w, text)
+		}
 	}
 	for _, l := range told.Limits {
 		fmt.Fprintln(w, l)

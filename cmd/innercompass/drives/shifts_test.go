@@ -76,3 +76,29 @@ func TestShiftsOfADrive(t *testing.T) {
 		}
 	}
 }
+
+// Two files are held against each other: what is better is said, with its bound; one file twice, and a file that is not there, are not.
+func TestTwoDrivesAreCompared(t *testing.T) {
+	bad, good := drive(t, sim.Fault{Kind: sim.Clearance, Element: "CB", Size: 1.6}), drive(t)
+	text, err := run(t, "compare", bad, good, "--unit", "ombrin-s6", "--json")
+	if err != nil {
+		t.Fatalf("%v %s", err, text)
+	}
+	var out comparedJSON
+	if err := json.Unmarshal([]byte(text), &out); err != nil || len(out.Kinds) < 4 {
+		t.Fatalf("%v %s", err, text)
+	}
+	for _, k := range out.Kinds {
+		for _, d := range k.Differences {
+			if d.Bound != nil || d.Verdict != "cannot-tell" { // one shift of a kind on each side tells nothing
+				t.Errorf("%s to %s: %+v", k.From, k.To, d)
+			}
+		}
+	}
+	if text, err := run(t, "compare", bad, good, "--unit", "ombrin-s6"); err != nil || !strings.Contains(text, "one shift only") {
+		t.Errorf("%v %s", err, text)
+	}
+	if text, err := run(t, "compare", bad, "none.csv", "--unit", "ombrin-s6"); err == nil {
+		t.Errorf("a file that is not there: %s", text)
+	}
+}
