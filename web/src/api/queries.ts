@@ -52,6 +52,8 @@ export const sessionQuery = queryOptions({
   queryKey: ["session"],
   queryFn: ({ signal }) => answer(api.GET("/session", { signal })),
   staleTime: 60_000,
+  // A page that asks who is here asks again: a sign-in in another tab, or one whose answer was overtaken, opens it.
+  refetchInterval: (q) => (q.state.data?.needed && !q.state.data.person ? 3000 : false),
 });
 
 export const settingsQuery = queryOptions({ queryKey: ["settings"], queryFn: () => answer(api.GET("/settings")) });
