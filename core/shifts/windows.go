@@ -46,6 +46,7 @@ func WindowsOf(x Shift, sound []Shift) Windows {
 		return usual
 	}
 	out := Windows{Inertia: around(inertia, moreTime), Fill: usual.Fill, Overlap: usual.Overlap, Flare: around(flare, moreSpeed), After: around(after, moreSpeed/2), Shifts: len(inertia)}
+	out.Flare.Low = 0 // there is no less than none
 	if len(fill) > 0 {
 		out.Fill = around(fill, moreTime)
 	}
