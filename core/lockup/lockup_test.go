@@ -21,14 +21,7 @@ func cruise(t *testing.T, seed uint64, faults ...sim.Fault) (shifts.Drive, roadl
 	if err != nil {
 		t.Fatal(err)
 	}
-	c := func(name string, k float64) shifts.Channel {
-		out := shifts.Channel{Time: log.Time}
-		for _, v := range log.Column(name) {
-			out.Value = append(out.Value, k*v)
-		}
-		return out
-	}
-	return shifts.Drive{Turbine: c(roadlog.Turbine, 1), Output: c(roadlog.Output, 1), Engine: c(roadlog.Engine, 1), Throttle: c(roadlog.Throttle, 0.01), Fluid: c(roadlog.Fluid, 1)}, truth
+	return log.Drive(u), truth
 }
 
 func told(t *testing.T, d shifts.Drive) lockup.Result {

@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"innercompass/core/powertrain"
+	"innercompass/core/shifts"
 	"innercompass/core/sim"
 	"innercompass/core/unitsheet"
 )
@@ -57,6 +58,28 @@ func (l Log) Column(name string) []float64 {
 		}
 	}
 	return nil
+}
+
+// Drive is a log as shifts are told from it.
+func (l Log) Drive(u *unitsheet.Unit) shifts.Drive {
+	column := func(name string, factor float64) shifts.Channel {
+		values := l.Column(name)
+		if values == nil {
+			return shifts.Channel{}
+		}
+		c := shifts.Channel{Time: l.Time, Value: make([]float64, len(values))}
+		for i, v := range values {
+			c.Value[i] = v * factor
+		}
+		return c
+	}
+	d := shifts.Drive{Turbine: column(Turbine, 1), Output: column(Output, 1), Engine: column(Engine, 1), Throttle: column(Throttle, 0.01), Fluid: column(Fluid, 1), Gear: column(Gear, 1), Line: column(Line, 1e3), Pressures: map[string]shifts.Channel{}}
+	for _, e := range u.Elements {
+		if c := column(PressureOf(u, e.ID), 1e3); c.Time != nil {
+			d.Pressures[e.ID] = c
+		}
+	}
+	return d
 }
 
 // Names of the columns.
@@ -157,10 +180,9 @@ type writer struct {
 	at       int          // steps
 	next     float64      // when the next sample is due, s
 	angle    float64      // of the turbine's wheel, rad
-	numbers  map[string]float64
-	electric bool   // a module commands the gears, and tells which
-	to       string // range that is commanded
-	waiting  bool   // the last event is not done
+	electric bool         // a module commands the gears, and tells which
+	to       string       // range that is commanded
+	waiting  bool         // the last event is not done
 	open     []heats
 	taps     map[string]tap
 }
@@ -176,7 +198,7 @@ type heats struct {
 type tap struct{ zero, gain float64 }
 
 func newWriter(s Setup, m *sim.Sim) *writer {
-	w := &writer{s: s, m: m, to: m.Now().To, u: s.Sim.Unit, rng: rand.New(rand.NewPCG(s.Sim.Seed, 99)), numbers: numbers(s.Sim.Unit), next: 1 / s.Rate, taps: map[string]tap{}}
+	w := &writer{s: s, m: m, to: m.Now().To, u: s.Sim.Unit, rng: rand.New(rand.NewPCG(s.Sim.Seed, 99)), next: 1 / s.Rate, taps: map[string]tap{}}
 	w.truth.Late = s.Late
 	if math.IsNaN(s.Late) {
 		w.truth.Late = 0.12 * (w.rng.Float64() - 0.5)
@@ -193,21 +215,4 @@ func newWriter(s Setup, m *sim.Sim) *writer {
 	}
 	w.log.Columns = cols
 	return w
-}
-
-// numbers are what a tool calls the ranges: 0 for those that do not drive, −1 for reverse, then up from 1.
-func numbers(u *unitsheet.Unit) map[string]float64 {
-	out := map[string]float64{}
-	for _, r := range u.Ranges {
-		switch {
-		case !r.Driving():
-		case r.Healthy.Ratio < 0:
-			out[r.ID] = -1
-		case r.From == "":
-			out[r.ID] = 1
-		default:
-			out[r.ID] = out[r.From] + 1
-		}
-	}
-	return out
 }

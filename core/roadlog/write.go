@@ -144,7 +144,7 @@ func (w *writer) sample() {
 		math.Round((past.Line + white(pressureNoise)) / 1e3),
 	}
 	if w.electric {
-		values = append(values, w.numbers[past.To])
+		values = append(values, float64(w.u.GearNumber(past.To)))
 	}
 	for _, e := range w.s.Pressures {
 		p := w.truth.Pressures[e]

@@ -45,7 +45,7 @@ func random(t testing.TB, u *unitsheet.Unit, rate float64, seed uint64, faults [
 	if err != nil {
 		t.Fatal(err)
 	}
-	out := driven{rec: recorded(u, log), truth: truth}
+	out := driven{rec: log.Drive(u), truth: truth}
 	out.truths(shifts.Of(u, "D"))
 	return out
 }
@@ -59,22 +59,6 @@ func elementsOf(u *unitsheet.Unit) []string {
 		}
 	}
 	return out
-}
-
-// recorded is a log by what its columns are.
-func recorded(u *unitsheet.Unit, l roadlog.Log) shifts.Drive {
-	column := func(name string, factor float64) shifts.Channel {
-		c := shifts.Channel{Time: l.Time}
-		for _, v := range l.Column(name) {
-			c.Value = append(c.Value, v*factor)
-		}
-		return c
-	}
-	d := shifts.Drive{Turbine: column(roadlog.Turbine, 1), Output: column(roadlog.Output, 1), Engine: column(roadlog.Engine, 1), Throttle: column(roadlog.Throttle, 0.01), Fluid: column(roadlog.Fluid, 1), Gear: column(roadlog.Gear, 1), Line: column(roadlog.Line, 1e3), Pressures: map[string]shifts.Channel{}}
-	for _, e := range elementsOf(u) {
-		d.Pressures[e] = column(roadlog.PressureOf(u, e), 1e3)
-	}
-	return d
 }
 
 // truths measures the events on the speeds themselves, by the definition of the package but by other means: one pass over a thousand samples a second.

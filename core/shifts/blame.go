@@ -115,7 +115,11 @@ func WhoIsToBlame(marks []Mark) []Suspect {
 		for _, m := range marks {
 			out[i].Probability += out[i].expects(m).log(m)
 			if m.LineKnown {
-				out[i].Probability += chance(m.LineLow, map[bool]float64{true: lineGuilty, false: lineElse}[out[i].Blame == LineLow])
+				p := lineElse
+				if out[i].Blame == LineLow {
+					p = lineGuilty
+				}
+				out[i].Probability += chance(m.LineLow, p)
 			}
 		}
 		most = math.Max(most, out[i].Probability)

@@ -155,7 +155,7 @@ func (m measure) flare(out *Shift, ratio, to float64, begin, end int, u float64)
 	if most < least {
 		return
 	}
-	out.Flare = most
+	out.Flare, out.FlareAt = most, s.time[at]
 	for i := begin + 1; i <= end; i++ {
 		out.FlareArea += math.Max(0, beyond(i)) * (s.time[i] - s.time[i-1])
 	}

@@ -70,6 +70,7 @@ type Shift struct {
 	InertiaU   float64 // half of its 95 % interval
 	Flare      float64 // beyond the gear that it leaves; below nothing that can be told it is 0
 	FlareU     float64
+	FlareAt    float64 // when it was greatest, s
 	FlareArea  float64 // the same over time, rev/min·s
 	After      float64 // slip in the new gear over the 0.3 s after, rev/min
 	AfterU     float64

@@ -77,6 +77,21 @@ func (f Finding) Any() bool {
 	return f.Long || f.Quick || f.Flared || f.FillsLate || f.Tied || f.SlipsAfter || f.LowPressure
 }
 
+// State is what the road test calls it, by what matters most.
+func (f Finding) State() string {
+	switch {
+	case f.Tied:
+		return "tie-up"
+	case f.Flared:
+		return "flare"
+	case f.Long, f.FillsLate:
+		return "delay"
+	case f.Quick:
+		return "harsh"
+	}
+	return "normal"
+}
+
 // Held holds a shift against its windows. A value counts as out when its uncertainty does not bring it back.
 func (w Windows) Held(s Shift) Finding {
 	f := Finding{Long: s.Inertia-s.InertiaU > w.Inertia.High, Quick: s.Inertia+s.InertiaU < w.Inertia.Low, Flared: !s.Down && s.Flare-s.FlareU/2 > w.Flare.High, SlipsAfter: s.After-s.AfterU > w.After.High}

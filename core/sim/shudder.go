@@ -16,7 +16,7 @@ const (
 type plate struct{ twist, speed float64 }
 
 // grab is what the clutch carries when its lining grips less the faster it slips: the plate swings on its damper, since a plate that is ahead is pulled less than one that
-// falls behind. The plate moves beside the step's own problem, a step behind: it is lighter than all that turns there.
+// falls behind. The plate moves beside the step's own problem and a step behind it: its own energy of motion is not in the ledger, and what its spring hands on may for moments be more than the lining carries.
 func (m *Sim) grab(h, capacity float64) float64 {
 	slip := m.slips[m.train.Lockup]
 	holds := math.Abs(slip) < 0.05

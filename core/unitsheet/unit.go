@@ -140,6 +140,20 @@ func (r Range) Line(throttle float64) (float64, bool) {
 	return idle + (full-idle)*throttle, true
 }
 
+// GearNumber is what tools call a range: 0 in park, neutral and for what there is not, −1 in reverse, up from 1.
+func (u *Unit) GearNumber(id string) int {
+	r, ok := u.Range(id)
+	switch {
+	case !ok || !r.Driving():
+		return 0
+	case u.RatioOf(r) < 0:
+		return -1
+	case r.From == "":
+		return 1
+	}
+	return u.GearNumber(r.From) + 1
+}
+
 // Range returns the range with this id.
 func (u *Unit) Range(id string) (Range, bool) {
 	for _, r := range u.Ranges {

@@ -37,22 +37,7 @@ func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts
 	if err != nil {
 		return shifts.Result{}, err
 	}
-	column := func(name string, factor float64) shifts.Channel {
-		values := log.Column(name)
-		if values == nil {
-			return shifts.Channel{}
-		}
-		c := shifts.Channel{Time: log.Time, Value: make([]float64, len(values))}
-		for i, v := range values {
-			c.Value[i] = v * factor
-		}
-		return c
-	}
-	d := shifts.Drive{Turbine: column(roadlog.Turbine, 1), Output: column(roadlog.Output, 1), Engine: column(roadlog.Engine, 1), Throttle: column(roadlog.Throttle, 0.01), Fluid: column(roadlog.Fluid, 1), Gear: column(roadlog.Gear, 1), Line: column(roadlog.Line, 1e3), Pressures: map[string]shifts.Channel{}}
-	for _, e := range taps {
-		d.Pressures[e] = column(roadlog.PressureOf(b.u, e), 1e3)
-	}
-	r, err := shifts.Find(d, b.box, shifts.Usual)
+	r, err := shifts.Find(log.Drive(b.u), b.box, shifts.Usual)
 	var bad *shifts.DriveError
 	if errors.As(err, &bad) { // a vehicle that does not move has no shifts
 		return shifts.Result{}, nil
@@ -94,13 +79,12 @@ func (b *Bench) state(r shifts.Result, ref reference, gear string) string {
 		if s.Skips {
 			continue
 		}
-		f := shifts.WindowsOf(s, ref.shifts).Held(s)
-		switch {
-		case f.Tied:
+		switch shifts.WindowsOf(s, ref.shifts).Held(s).State() {
+		case "tie-up":
 			tied++
-		case f.Flared:
+		case "flare":
 			flared++
-		case f.Long || f.FillsLate:
+		case "delay":
 			slow++
 		}
 	}

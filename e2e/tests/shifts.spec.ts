@@ -53,7 +53,7 @@ test("a shudder is drawn, with how often and how deep", async ({ page, request }
   await expect(page.getByRole("region", { name: "Shudder" }).getByRole("img")).toHaveAccessibleName(/11\.\d times a second/);
 });
 
-test("a table of another logger, without pressures, in mph and psi: what cannot be told is said", async ({ page, request }) => {
+test("a table of another logger, without units or pressures: what cannot be told is said", async ({ page, request }) => {
   const rows = ["time [ms];turbine rpm;output shaft rpm"];
   // Two gears of the six-speed, 4.171 and 2.34 to 1, and half a second from one to the other.
   for (let i = 0; i < 600; i++) {

@@ -76,7 +76,7 @@ func (h *handlers) ProveShifts(ctx context.Context, r gen.ProveShiftsRequestObje
 }
 
 func shiftsView(t shifting.Told) gen.ShiftsTold {
-	v := gen.ShiftsTold{Unit: t.Unit.Sheet.ID, UnitName: t.Unit.Sheet.Name, Selector: t.Box.Selector, Selectors: []string{}, Rate: t.Rate, Offset: t.Offset, Said: t.Blamed(), Limits: list(t.Limits, same[string]), Temperature: t.Temperature(),
+	v := gen.ShiftsTold{Unit: t.Unit.Sheet.ID, UnitName: t.Unit.Sheet.Name, Selector: t.Box.Selector, Selectors: []string{}, Rate: t.Rate, Offset: t.Offset, Worst: t.Worst(), Said: t.Blamed(), Limits: list(t.Limits, same[string]), Temperature: t.Temperature(),
 		Gears: []gen.ShiftGear{}, Shifts: []gen.ShiftTold{}, Kinds: []gen.ShiftKind{}, Engagements: []gen.EngagementTold{}, Missing: []gen.MissingShift{}, Suspects: []gen.ShiftSuspect{}, Verdicts: []gen.ShiftVerdict{}, Channels: []gen.ShiftChannel{}}
 	v.Sure = len(t.Suspects) > 0 && t.Suspects[0].Probability >= 0.75 && t.Suspects[0].Blame != shifts.Sound
 	for _, r := range t.Unit.Ranges {
@@ -140,7 +140,7 @@ func shiftView(t shifting.Told, i int) gen.ShiftTold {
 	s, a := t.Shifts[i], t.Against[i]
 	c := t.Box.Change(s.From, s.To)
 	v := gen.ShiftTold{From: s.From, To: s.To, FromName: gearName(t, s.From), ToName: gearName(t, s.To), Begin: s.Begin, End: s.End, Down: s.Down, Skips: s.Skips, Unfinished: s.Unfinished, Inertia: gen.Uncertain{Value: s.Inertia, U: s.InertiaU}, Flare: gen.Uncertain{Value: s.Flare, U: s.FlareU},
-		FlareArea: s.FlareArea, After: gen.Uncertain{Value: s.After, U: s.AfterU}, Leaves: gen.ShiftMoment{At: s.Leaves.At, U: s.Leaves.U}, Arrives: gen.ShiftMoment{At: s.Arrives.At, U: s.Arrives.U}, Command: momentView(s.Command), Filled: momentView(s.Filled), Opens: momentView(s.Opens),
+		FlareAt: s.FlareAt, FlareArea: s.FlareArea, After: gen.Uncertain{Value: s.After, U: s.AfterU}, Leaves: gen.ShiftMoment{At: s.Leaves.At, U: s.Leaves.U}, Arrives: gen.ShiftMoment{At: s.Arrives.At, U: s.Arrives.U}, Command: momentView(s.Command), Filled: momentView(s.Filled), Opens: momentView(s.Opens),
 		Throttle: s.Throttle, Fluid: s.Fluid, Line: s.Line, Heat: []gen.ElementHeat{}, Way: list(s.Way, same[float64]), On: elementsView(t, c.On), Off: elementsView(t, c.Off), Said: t.Said(i), Windows: windowsView(a.Windows),
 		Out: gen.ShiftOut{Any: a.Any(), Long: a.Long, Quick: a.Quick, Flared: a.Flared, FillsLate: a.FillsLate, Tied: a.Tied, SlipsAfter: a.SlipsAfter, LowPressure: a.LowPressure}}
 	v.Fill, v.Torque, v.Overlap = uncertain(s.Fill()), uncertain(s.Phases.Torque()), uncertain(s.Tie())

@@ -43,7 +43,7 @@ var allowed = map[string][]string{
 	"core/piston":                 {"core/hydraulics", "core/quantity", "core/unitsheet"},
 	"core/powertrain":             {"core/unitsheet"},
 	"core/drivetrain":             {"core/boxes", "core/gearing", "core/powertrain", "core/unitsheet"},
-	"core/roadlog":                {"core/powertrain", "core/sim", "core/unitsheet"},
+	"core/roadlog":                {"core/powertrain", "core/shifts", "core/sim", "core/unitsheet"},
 	"core/trials":                 {"core/shifts"},
 	"core/sine":                   {},
 	"core/lockup":                 {"core/shifts", "core/sine"},

@@ -73,20 +73,30 @@ func (s *Service) Failures(ctx context.Context, unit string) ([]string, error) {
 		return nil, err
 	}
 	var out []string
-	for _, f := range faultmap.Faults(n.Unit) {
-		if _, ok := testdrive.Of(n.Unit, f); ok {
-			out = append(out, title(n.Unit, f))
-		}
+	for _, f := range failuresOf(n.Unit) {
+		out = append(out, f.title)
 	}
 	return out, nil
 }
 
-func title(u *unitsheet.Unit, f faultmap.Fault) string {
-	row, err := faultmap.Predict(u, f)
-	if err != nil {
-		return string(f.Kind) + " " + f.Part
+// failure is one that may be put in.
+type failure struct {
+	title  string
+	faults []sim.Fault
+}
+
+func failuresOf(u *unitsheet.Unit) []failure {
+	var out []failure
+	for _, f := range faultmap.Faults(u) {
+		if x, ok := testdrive.Of(u, f); ok {
+			row, err := faultmap.Predict(u, f)
+			if err != nil {
+				continue // the design cannot have it
+			}
+			out = append(out, failure{row.Title, x})
+		}
 	}
-	return row.Title
+	return out
 }
 
 // Connect connects. What was connected before is let go, unless it records.
@@ -166,16 +176,7 @@ func (s *Service) faults(u *unitsheet.Unit, a Asked) ([]sim.Fault, error) {
 	if a.Failure == "" {
 		return nil, nil
 	}
-	type one struct {
-		title  string
-		faults []sim.Fault
-	}
-	var all []one
-	for _, f := range faultmap.Faults(u) {
-		if x, ok := testdrive.Of(u, f); ok {
-			all = append(all, one{title(u, f), x})
-		}
-	}
+	all := failuresOf(u)
 	if a.Failure == "?" && len(all) > 0 {
 		return all[int((a.Seed*2654435761)%uint64(len(all)))].faults, nil //nolint:gosec // an index
 	}

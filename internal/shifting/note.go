@@ -59,7 +59,7 @@ func (t Told) Verdicts(n *knowledge.Network, temperature string) []Noted {
 			k = &seen{states: map[string]int{}}
 			kinds[cell], order = k, append(order, cell)
 		}
-		state := stateOf(t.Against[i].Finding)
+		state := t.Against[i].State()
 		k.states[state]++
 		k.n++
 		if x := math.Max(s.Flare/100, s.Inertia); x > k.worst {
@@ -135,21 +135,6 @@ func (t Told) converter(add func(finding, state, value string)) {
 		}
 		add("tcc-slip", state, fmt.Sprintf("%.0f rpm at most", worst))
 	}
-}
-
-// stateOf is what the road test calls what is out of its window.
-func stateOf(f shifts.Finding) string {
-	switch {
-	case f.Tied:
-		return "tie-up"
-	case f.Flared:
-		return "flare"
-	case f.Long, f.FillsLate:
-		return "delay"
-	case f.Quick:
-		return "harsh"
-	}
-	return "normal"
 }
 
 // Temperature is by the fluid how the drive counts; nothing when it is between, or was not recorded.

@@ -191,6 +191,25 @@ func (t Told) Kinds() []Kind {
 	return out
 }
 
+// Worst is the shift to look at first: of those out of a window the one farthest out, by how many bounds of its windows; the first when none is.
+func (t Told) Worst() int {
+	best, most := 0, 0.0
+	for i, s := range t.Shifts {
+		a := t.Against[i]
+		if !a.Any() {
+			continue
+		}
+		far := math.Max(s.Inertia/math.Max(a.Inertia.High, 0.1), s.Flare/math.Max(a.Flare.High, 20))
+		if o, _, ok := s.Tie(); ok {
+			far = math.Max(far, o/math.Max(a.Overlap.High, 0.05))
+		}
+		if far = math.Max(far, 0.01); far > most {
+			best, most = i, far
+		}
+	}
+	return best
+}
+
 // limits says what these channels cannot tell.
 func limits(r shifts.Result, d shifts.Drive) []string {
 	var out []string

@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"innercompass/core/obd"
-	"innercompass/core/unitsheet"
 	"innercompass/internal/scan"
 )
 
@@ -145,7 +144,7 @@ func (m modules) value(id uint16) (float64, bool) {
 	case IDFluid:
 		return n.Celsius + 40, true
 	case IDGear:
-		return 1 + number(m.v.unit, n.To), electric
+		return float64(1 + m.v.unit.GearNumber(n.To)), electric
 	case IDLine:
 		return n.Line/1e3 + 3*m.rng.NormFloat64(), electric
 	case IDLockup:
@@ -158,20 +157,6 @@ func (m modules) value(id uint16) (float64, bool) {
 		return m.v.taps[e.ID]/1e3 + 3*m.rng.NormFloat64(), e.Pressed()
 	}
 	return 0, false
-}
-
-// number is what a tool calls a range: 0 in park and neutral, −1 in reverse, up from 1.
-func number(u *unitsheet.Unit, id string) float64 {
-	r, ok := u.Range(id)
-	switch {
-	case !ok || !r.Driving():
-		return 0
-	case u.RatioOf(r) < 0:
-		return -1
-	case r.From == "":
-		return 1
-	}
-	return number(u, r.From) + 1
 }
 
 // Serve answers frames on a connection until it closes.

@@ -120,7 +120,7 @@ func (v *Vehicle) Drive(in sim.Input) error {
 	}
 	v.mu.Lock()
 	defer v.mu.Unlock()
-	if gear, ok := rangeOf(v.unit, v.now.To); ok && in.Selector != v.input.Selector && math.Abs(v.now.Speed) > 1 {
+	if gear, ok := v.unit.Range(v.now.To); ok && in.Selector != v.input.Selector && math.Abs(v.now.Speed) > 1 {
 		if to, ok := entry(v.unit, in.Selector); ok && gear.Driving() && to.Driving() && (gear.Healthy.Ratio < 0) != (to.Healthy.Ratio < 0) {
 			return &DriveError{"selector", fmt.Sprintf("%s at %.0f km/h", in.Selector, v.now.Speed*3.6), "forward and reverse with the vehicle standing"}
 		}
@@ -135,8 +135,6 @@ func (v *Vehicle) Driven() (sim.Input, sim.Sample) {
 	defer v.mu.Unlock()
 	return v.input, v.now
 }
-
-func rangeOf(u *unitsheet.Unit, id string) (unitsheet.Range, bool) { return u.Range(id) }
 
 func entry(u *unitsheet.Unit, selector string) (unitsheet.Range, bool) {
 	for _, r := range u.Ranges {

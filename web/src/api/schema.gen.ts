@@ -4624,6 +4624,11 @@ export interface components {
             flare: components["schemas"]["Uncertain"];
             /**
              * Format: double
+             * @description s, when it was greatest
+             */
+            flareAt: number;
+            /**
+             * Format: double
              * @description rpm·s
              */
             flareArea: number;
@@ -4831,6 +4836,8 @@ export interface components {
             engagements: components["schemas"]["EngagementTold"][];
             missing: components["schemas"]["MissingShift"][];
             suspects: components["schemas"]["ShiftSuspect"][];
+            /** @description the shift to look at first */
+            worst: number;
             said: string;
             sure: boolean;
             limits: string[];

@@ -42,18 +42,6 @@ function useAsked() {
   return { asked, set, at: get("at"), other: get("with") };
 }
 
-/** The shift to begin with: the one farthest out of its window, else the first. */
-function worst(told: ShiftsTold): number {
-  const size = (s: ShiftTold) =>
-    s.out.any ? s.flare.value / 100 + s.inertia.value + (s.out.tied ? 1 : 0) + (s.out.lowPressure ? 0.5 : 0) : 0;
-  let best = 0;
-  told.shifts.forEach((s, i) => {
-    const other = told.shifts[best];
-    if (other && size(s) > size(other)) best = i;
-  });
-  return best;
-}
-
 function Shifts({ r }: { r: Recording }) {
   const { asked, set, at, other } = useAsked();
   const { data: told, error } = useQuery({ ...shiftsQuery(r.id, asked, r.revision), enabled: r.unit !== "" });
@@ -80,7 +68,7 @@ function Shifts({ r }: { r: Recording }) {
         <Loading what="the shifts: a long drive takes some seconds" rows={7} />
       </Box>
     );
-  return <Told r={r} told={told} asked={asked} set={set} at={at === undefined ? worst(told) : Number(at) || 0} other={other} />;
+  return <Told r={r} told={told} asked={asked} set={set} at={at === undefined ? told.worst : Number(at) || 0} other={other} />;
 }
 
 interface ToldProps {
