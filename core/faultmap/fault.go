@@ -63,6 +63,7 @@ type Row struct {
 	Fault   Fault
 	Title   string
 	Cells   []Prediction
+	Gauged  []Prediction // what gauges show of it, beside the grid
 	Unknown []Cell
 	Cold    float64     // how far the certainties hold with cold fluid, 0 to 1
 	Sags    []Sag       // line pressure that a leak leaves, by range
@@ -99,9 +100,11 @@ const Certain = 0.92
 
 // At returns the prediction for a cell, if the fault does anything there.
 func (r Row) At(c Cell) (Prediction, bool) {
-	for _, p := range r.Cells {
-		if p.Cell == c {
-			return p, true
+	for _, list := range [][]Prediction{r.Cells, r.Gauged} {
+		for _, p := range list {
+			if p.Cell == c {
+				return p, true
+			}
 		}
 	}
 	return Prediction{}, false

@@ -44,9 +44,11 @@ var Behaviours = []BehaviourInfo{
 
 // Info returns the description of a behaviour.
 func Info(b Behaviour) BehaviourInfo {
-	for _, i := range Behaviours {
-		if i.ID == b {
-			return i
+	for _, list := range [][]BehaviourInfo{Behaviours, Gauges} {
+		for _, i := range list {
+			if i.ID == b {
+				return i
+			}
 		}
 	}
 	return BehaviourInfo{}
@@ -65,9 +67,9 @@ func (b BehaviourInfo) StateTitle(id string) string {
 	return id
 }
 
-// Cell is one place of the grid.
+// Cell is one place of the grid, or what one gauge shows.
 type Cell struct {
-	Range     string
+	Range     string // of a gauge at a tap the element, of the others nothing
 	Behaviour Behaviour
 }
 

@@ -168,12 +168,25 @@ func (p *predictor) slipping(r unitsheet.Range, part string, rel float64, detail
 		return // a sleeve that jumps out does so under load, not while it engages
 	}
 	if from, ok := p.u.Range(r.From); ok && (part == "" || !slices.Contains(from.Applied, part)) {
-		p.say(r, Shift, "flare", 0.35+0.5*rel, detail)
+		if p.keeps(from, r, part) {
+			p.say(r, Shift, "delay", 0.35+0.5*rel, from.ID+" holds by itself while it slides: "+detail, Alternative{"flare", 0.1})
+		} else {
+			p.say(r, Shift, "flare", 0.35+0.5*rel, detail, Alternative{"delay", 0.1})
+		}
 	}
 	if above, ok := p.u.Above(r); ok && p.grips(passage{Down, above, r}, part) {
 		p.say(r, Down, "flare", 0.2+0.35*rel, detail)
 	}
 	p.say(r, Engages, "late", 0.15+0.35*rel, detail)
+}
+
+// keeps reports whether the gear below holds by itself, by a one-way clutch, while an element that comes on for the gear above slides: then nothing runs up, the change takes long.
+func (p *predictor) keeps(from, to unitsheet.Range, part string) bool {
+	if part == "" {
+		return false
+	}
+	got, err := p.u.Result(gearing.State{Applied: without(to.Applied, part)})
+	return err == nil && same(from.Healthy.Result, got)
 }
 
 // leaks is a circuit that loses pressure: its elements come late and slip, hot more than cold, and line

@@ -15,6 +15,7 @@ import (
 func Predict(u *unitsheet.Unit, f Fault) (Row, error) {
 	p := &predictor{u: u, row: Row{Fault: f, Cold: 1}}
 	err := p.run(f)
+	p.gauges(f)
 	p.rests(f)
 	return p.row, err
 }
@@ -22,6 +23,9 @@ func Predict(u *unitsheet.Unit, f Fault) (Row, error) {
 type predictor struct {
 	u   *unitsheet.Unit
 	row Row
+	// oil is what is pressed together in each range with the fault, where a fault of controls or feeds changes it.
+	oil    map[string][]string
+	serves []string // elements that a feed or a shared part serves
 }
 
 func (p *predictor) run(f Fault) error {
@@ -40,19 +44,7 @@ func (p *predictor) run(f Fault) error {
 	case LowPressure:
 		p.lowPressure()
 	case HighPressure:
-		for _, r := range p.u.Ranges {
-			p.say(r, Engages, "harsh", 0.6, "takes up with a bang")
-			p.say(r, Shift, "harsh", 0.7, "full line pressure at every apply")
-		}
-		for _, x := range p.passages() {
-			switch {
-			case x.by == Shift:
-			case p.grips(x, ""):
-				p.say(x.to, Down, "harsh", 0.55, "full line pressure at every apply")
-			default:
-				p.say(x.to, Down, "harsh", 0.3, "full line pressure, felt as it rolls to a stop")
-			}
-		}
+		p.highPressure()
 	case ShiftsLate:
 		for _, r := range p.u.Ranges {
 			p.say(r, Shift, "late", 0.85, "holds "+r.From+" too long")
@@ -92,6 +84,32 @@ func (p *predictor) run(f Fault) error {
 		return fmt.Errorf("faultmap: no fault %q", f.Kind)
 	}
 	return nil
+}
+
+// highPressure makes every apply a blow; less of one where what comes on has its pressure set by a solenoid of its own.
+func (p *predictor) highPressure() {
+	share := func(r, from unitsheet.Range) float64 {
+		for _, id := range r.Applied {
+			if e, _ := p.u.Element(id); e.Pressed() && !slices.Contains(from.Applied, id) && !p.regulated(id) {
+				return 1
+			}
+		}
+		return 0.4
+	}
+	for _, r := range p.u.Ranges {
+		from, _ := p.u.Range(r.From)
+		p.say(r, Engages, "harsh", 0.6*share(r, from), "takes up with a bang")
+		p.say(r, Shift, "harsh", 0.7*share(r, from), "full line pressure at every apply")
+	}
+	for _, x := range p.passages() {
+		switch {
+		case x.by == Shift:
+		case p.grips(x, ""):
+			p.say(x.to, Down, "harsh", 0.55*share(x.to, x.from), "full line pressure at every apply")
+		default:
+			p.say(x.to, Down, "harsh", 0.3, "full line pressure, felt as it rolls to a stop")
+		}
+	}
 }
 
 func (p *predictor) element(f Fault) error {
@@ -201,9 +219,12 @@ func (p *predictor) limp() error {
 // shift by shift.
 func (p *predictor) steadily(state func(unitsheet.Range) (gearing.State, bool)) error {
 	got := map[string]gearing.Result{}
+	p.oil = map[string][]string{}
 	for _, r := range p.u.Ranges {
 		s, known := state(r)
-		if !known {
+		if known {
+			p.oil[r.ID] = s.Applied
+		} else {
 			p.hide(r, Engages, Drives, Shift, Down, Slips, Brakes, Noise, Lockup)
 			continue
 		}
@@ -332,6 +353,7 @@ func (p *predictor) carried(f Fault) error {
 		return fmt.Errorf("faultmap: unit %s has no feed or shared part %q", p.u.Sheet.ID, f.Part)
 	}
 	p.row.Title = title(f, name)
+	p.serves = serves
 	if f.Kind != Leaks {
 		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) {
 			return gearing.State{Applied: without(r.Applied, serves...)}, true

@@ -41,11 +41,12 @@ func (p *predictor) rests(f Fault) {
 	if trust == 1 {
 		return
 	}
-	for i := range p.row.Cells {
-		c := &p.row.Cells[i]
-		c.Certainty *= trust
-		for j := range c.Besides {
-			c.Besides[j].Certainty *= trust
+	for _, list := range [][]Prediction{p.row.Cells, p.row.Gauged} {
+		for i := range list {
+			list[i].Certainty *= trust
+			for j := range list[i].Besides {
+				list[i].Besides[j].Certainty *= trust
+			}
 		}
 	}
 	if p.row.First != nil && unitsheet.Known(p.u.MaxTorque) && slipping {

@@ -176,6 +176,11 @@ func signature(r faultmap.Row, among map[faultmap.Cell]bool) string {
 	for _, p := range r.Cells {
 		add(p.Cell, p.State)
 	}
+	if among != nil { // no road test alone reads gauges
+		for _, p := range r.Gauged {
+			add(p.Cell, p.State)
+		}
+	}
 	for _, c := range r.Unknown {
 		add(c, "?")
 	}

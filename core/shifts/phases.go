@@ -15,6 +15,8 @@ const (
 	wayPoints = 28   // of a shift's way
 	wayAround = 0.4  // s
 	longestOn = 4.0  // s after which an engagement counts as none
+	risesFrom = 0.03 // s after its plates touch, between which an element's rise is told
+	risesTo   = 0.13
 )
 
 // within are the indexes of a channel's samples between two times.
@@ -75,17 +77,14 @@ func (m measure) phases(x *Shift) {
 		if x.Command.Known {
 			x.Filled = m.touches(p, m.box.Touch(id), x.Command.At, x.End)
 		}
+		if x.Filled.Known {
+			put(&x.Rise, id, p.mean(x.Filled.At+risesFrom, x.Filled.At+risesTo))
+		}
 		if line := m.d.Line.mean(x.Arrives.At+0.3, x.Arrives.At+0.7); line > 1e5 && x.Arrives.At+0.7 < m.s.time[len(m.s.time)-1] {
-			if x.Carried == nil {
-				x.Carried = map[string]float64{}
-			}
-			x.Carried[id] = p.mean(x.Arrives.At+0.3, x.Arrives.At+0.7) / line
+			put(&x.Carried, id, p.mean(x.Arrives.At+0.3, x.Arrives.At+0.7)/line)
 		}
 		if h, ok := m.heat(p, id, *x, from, to); ok {
-			if x.Heat == nil {
-				x.Heat = map[string]float64{}
-			}
-			x.Heat[id] = h
+			put(&x.Heat, id, h)
 		}
 	}
 	for _, id := range c.Off {
@@ -96,6 +95,14 @@ func (m measure) phases(x *Shift) {
 	if e := x.Opens.At - x.Filled.At; x.Opens.Known && x.Filled.Known {
 		x.Overlap = e
 	}
+}
+
+// put sets a value in a map that may not be there yet.
+func put(m *map[string]float64, id string, v float64) {
+	if *m == nil {
+		*m = map[string]float64{}
+	}
+	(*m)[id] = v
 }
 
 // commanded is when the commanded gear became the one that was shifted to.

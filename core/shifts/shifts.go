@@ -87,6 +87,7 @@ type Shift struct {
 	Way                   []float64          // from 0.4 s before it leaves to 0.4 s after it arrives, evenly: how far it has still to go, 1 in the old gear, 0 in the new
 	Speed                 float64            // of the output when it began, rev/min
 	Carried               map[string]float64 // pressure at the tap of what came on over that of the line, once it is on
+	Rise                  map[string]float64 // pressure at the tap of what comes on soon after its plates touched, Pa
 }
 
 // Moment is a time that may not be known.
@@ -128,6 +129,7 @@ type Result struct {
 	// Engagements are those from neutral with the vehicle standing: only where the commanded gear was recorded.
 	Engagements []Engagement
 	Missing     []Missing // likewise
+	Commanded   bool      // it was commanded to change up at all: likewise
 }
 
 // Missing is a shift that was commanded and never came.
@@ -203,6 +205,7 @@ func Find(d Drive, box Box, n Noise) (Result, error) {
 	}
 	out.Engagements = m.engagements()
 	out.Missing = m.missing(out.Shifts)
+	out.Commanded = slices.ContainsFunc(d.Gear.Value, func(x float64) bool { return math.Round(x) > 1 })
 	return out, nil
 }
 

@@ -14,7 +14,8 @@ func (w Window) Holds(x, u float64) bool { return x+u >= w.Low && x-u <= w.High 
 // Windows are those of a kind of shift.
 type Windows struct {
 	Inertia, Fill, Overlap, Flare, After Window
-	Shifts                               int // sound ones that they are from; 0: usual ones
+	Rise                                 map[string]Window // by element; only from sound shifts
+	Shifts                               int               // sound ones that they are from; 0: usual ones
 }
 
 // Usual windows of an upshift (judgment, no source): what a unit in order stays in, whatever its make. A recording of a sound one says it better.
@@ -24,12 +25,14 @@ var usual = Windows{Inertia: Window{0, 0.75}, Fill: Window{0.05, 0.40}, Overlap:
 const (
 	moreTime  = 0.030
 	moreSpeed = 25.0
+	moreRise  = 20e3 // Pa
 	likeLoad  = 0.15 // of the throttle
 )
 
 // WindowsOf are those of a shift: from sound shifts of the same gears at like throttle when there are any, else the usual ones.
 func WindowsOf(x Shift, sound []Shift) Windows {
 	var inertia, fill, overlap, flare, after []float64
+	rise := map[string][]float64{}
 	for _, s := range sound {
 		if s.From != x.From || s.To != x.To || s.Unfinished || math.Abs(s.Throttle-x.Throttle) > likeLoad {
 			continue
@@ -41,17 +44,24 @@ func WindowsOf(x Shift, sound []Shift) Windows {
 		if o, _, ok := s.Tie(); ok {
 			overlap = append(overlap, o)
 		}
+		for id, v := range s.Rise {
+			rise[id] = append(rise[id], v)
+		}
 	}
 	if len(inertia) == 0 {
 		return usual
 	}
 	out := Windows{Inertia: around(inertia, moreTime), Fill: usual.Fill, Overlap: usual.Overlap, Flare: around(flare, moreSpeed), After: around(after, moreSpeed/2), Shifts: len(inertia)}
+	out.Rise = map[string]Window{}
 	out.Flare.Low = 0 // there is no less than none
 	if len(fill) > 0 {
 		out.Fill = around(fill, moreTime)
 	}
 	if len(overlap) > 0 {
 		out.Overlap = around(overlap, moreTime)
+	}
+	for id, v := range rise {
+		out.Rise[id] = around(v, moreRise)
 	}
 	return out
 }
@@ -70,11 +80,12 @@ type Finding struct {
 	Tied, OverlapKnown    bool
 	SlipsAfter            bool
 	LowPressure, TapKnown bool // of what comes on, once it is on, against the line
+	Hard                  bool // what comes on gets more pressure at once than in sound shifts
 }
 
 // Any reports whether anything is out of its window.
 func (f Finding) Any() bool {
-	return f.Long || f.Quick || f.Flared || f.FillsLate || f.Tied || f.SlipsAfter || f.LowPressure
+	return f.Long || f.Quick || f.Flared || f.FillsLate || f.Tied || f.SlipsAfter || f.LowPressure || f.Hard
 }
 
 // State is what the road test calls it, by what matters most.
@@ -86,7 +97,7 @@ func (f Finding) State() string {
 		return "flare"
 	case f.Long, f.FillsLate:
 		return "delay"
-	case f.Quick:
+	case f.Quick, f.Hard:
 		return "harsh"
 	}
 	return "normal"
@@ -104,6 +115,11 @@ func (w Windows) Held(s Shift) Finding {
 	for _, share := range s.Carried {
 		f.TapKnown = true
 		f.LowPressure = f.LowPressure || share < carriedLeast
+	}
+	for id, x := range s.Rise {
+		if window, ok := w.Rise[id]; ok && x > window.High {
+			f.Hard = true
+		}
 	}
 	return f
 }

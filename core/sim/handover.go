@@ -63,6 +63,9 @@ func (c *handover) command(i int) float64 {
 	if c.busy && c.phase != filling && c.to.applied[i] && !c.now.applied[i] {
 		p *= c.harsh[i]
 	}
+	if t := c.m.time - c.begun[i]; !c.busy && c.now.applied[i] && t > fillPhase && t < engageTime*2 {
+		p *= c.harsh[i]
+	}
 	switch {
 	case c.always[i]:
 		p = c.line()

@@ -1,10 +1,12 @@
 package testdrive
 
 import (
+	"math"
 	"slices"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/gearing"
+	"innercompass/core/powertrain"
 	"innercompass/core/sim"
 	"innercompass/core/unitsheet"
 )
@@ -28,7 +30,7 @@ func Of(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 	case faultmap.ElementSlips:
 		switch {
 		case oil || element && e.Kind == gearing.Clutch:
-			return one(sim.Weak, weak(u, f))
+			return one(sim.Weak, left(u, []string{f.Part}, byGrip))
 		}
 	case faultmap.NeverReleases:
 		if oil {
@@ -61,7 +63,13 @@ func Of(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 	case faultmap.LockupStuck:
 		return []sim.Fault{{Kind: sim.LockupStuck}}, true
 	case faultmap.LowPressure:
-		return []sim.Fault{{Kind: sim.LineLow, Size: 0.5}}, true
+		var pressed []string
+		for _, e := range u.Elements {
+			if e.Pressed() {
+				pressed = append(pressed, e.ID)
+			}
+		}
+		return []sim.Fault{{Kind: sim.LineLow, Size: math.Min(0.75, left(u, pressed, byPressure))}}, true
 	case faultmap.ShiftsLate:
 		if len(u.Shifts) > 0 {
 			return []sim.Fault{{Kind: sim.GovernorWeak, Size: 0.7}}, true
@@ -87,13 +95,50 @@ func electric(u *unitsheet.Unit) bool {
 	return len(u.Controls) > 0 && !slices.ContainsFunc(u.Controls, func(c unitsheet.Control) bool { return c.Place >= 0 })
 }
 
-// weak is how much of its friction an element has left when it slips under load, but not at every throttle: somewhat less than where the fault table says that it begins.
-func weak(u *unitsheet.Unit, f faultmap.Fault) float64 {
-	row, err := faultmap.Predict(u, f)
-	if err != nil || row.First == nil || row.First.Left <= 0 {
+// slipsFrom is the throttle from which a failure of middling size slips, in the range that asks the most: below it a driver notices little, above it much.
+const slipsFrom = 0.5
+
+// left is what is left of friction, or of pressure, when these elements begin to slip at that throttle: 0.5 where the sheet does not tell.
+func left(u *unitsheet.Unit, ids []string, holds func(e unitsheet.Element, line, share float64) float64) float64 {
+	most := 0.0
+	conv, _ := powertrain.ConverterFor(u, powertrain.For(u).Engine)
+	for _, r := range u.Ranges {
+		for _, id := range ids {
+			e, ok := u.Element(id)
+			line, known := r.Line(slipsFrom)
+			load := math.Abs(r.Healthy.Torques[id]) * u.EngineTorque(r, slipsFrom)
+			if u.Launch(r) && conv.Ratio > 1 {
+				load *= conv.Ratio
+			}
+			if !ok || !slices.Contains(r.Applied, id) || load == 0 || e.Pressed() && !known || holds(e, line, 1) <= 0 {
+				continue
+			}
+			low, high := 0.0, 1.0
+			for range 30 {
+				if mid := (low + high) / 2; holds(e, line, mid) < load {
+					low = mid
+				} else {
+					high = mid
+				}
+			}
+			most = math.Max(most, high)
+		}
+	}
+	if most == 0 {
 		return 0.5
 	}
-	return 0.85 * row.First.Left
+	return math.Min(most, 0.9)
+}
+
+// byGrip and byPressure are what an element holds with a share of its friction, or of its pressure.
+func byGrip(e unitsheet.Element, line, share float64) float64 {
+	hold, _ := e.Hold(line)
+	return share * hold
+}
+
+func byPressure(e unitsheet.Element, line, share float64) float64 {
+	hold, _ := e.Hold(share * line)
+	return hold
 }
 
 // control is a two-position control that stays where it is.
@@ -127,6 +172,7 @@ func served(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 		}
 	}
 	var out []sim.Fault
+	size := math.Sqrt(1/left(u, ids, byPressure) - 1) // the root law of two orifices in a row
 	for _, id := range ids {
 		if e, ok := u.Element(id); !ok || !e.Pressed() {
 			continue
@@ -134,7 +180,7 @@ func served(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 		if f.Kind == faultmap.Lost {
 			out = append(out, sim.Fault{Kind: sim.StuckOff, Element: id})
 		} else {
-			out = append(out, sim.Fault{Kind: sim.LeaksBy, Element: id, Size: 1.25})
+			out = append(out, sim.Fault{Kind: sim.LeaksBy, Element: id, Size: size})
 		}
 	}
 	return out, len(out) > 0

@@ -13,6 +13,7 @@ const (
 	lateTake   = 0.5  // s longer until it takes up
 	slipShare  = 0.04 // of the gear under load
 	bound      = 0.35 // m/s² that two gears at once slow it down by
+	creeping   = 0.3  // m/s
 	braked     = 0.15 // m/s² more or less with the foot off
 	flareNoted = 150 / rpm
 	speedShare = 0.15
@@ -27,8 +28,19 @@ const (
 // Tell holds a drive against that of a sound vehicle of the same unit, and says what is abnormal.
 func Tell(u *unitsheet.Unit, l, sound Log) map[faultmap.Cell]string {
 	out := map[faultmap.Cell]string{}
+	l.read(u, sound, func(at string, b faultmap.Behaviour, state string) {
+		out[faultmap.Cell{Range: at, Behaviour: b}] = state
+	})
 	for _, r := range u.Ranges {
 		cell := func(b faultmap.Behaviour, state string) { out[faultmap.Cell{Range: r.ID, Behaviour: b}] = state }
+		if r.Selector == "N" {
+			switch {
+			case math.Abs(l.creeps) > creeping && math.Abs(sound.creeps) < creeping/2:
+				cell(faultmap.Drives, "wrong")
+			case l.rolls < sound.rolls-2*bound:
+				cell(faultmap.Drives, "bind")
+			}
+		}
 		if take, ok := l.takesUp[r.ID]; ok && !math.IsInf(sound.takesUp[r.ID], 1) {
 			switch {
 			case math.IsInf(take, 1):

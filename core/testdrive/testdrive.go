@@ -34,6 +34,10 @@ type Log struct {
 	changes map[string]*[2]change // by range that is shifted into: with a light foot, and with a heavy one
 	locked  map[string]float64    // by range: slip of the converter with its clutch on, rad/s
 	open    map[string]float64    // the same without it, of a sound vehicle
+	creeps  float64               // speed after three seconds in neutral without the brake, m/s
+	rolls   float64               // and after it has rolled for a while
+	lines   map[string]float64    // by range: line pressure, Pa
+	gauges  map[string]*gauge     // by element that has a tap
 }
 
 // motion is how a range drives off.
@@ -64,8 +68,16 @@ func Read(u *unitsheet.Unit, celsius float64, seed uint64, faults ...sim.Fault) 
 
 func (d driver) drive() (Log, error) {
 	u := d.u
-	out := Log{bumps: map[string]float64{}, locks: map[string]float64{}, takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}}
+	out := Log{bumps: map[string]float64{}, locks: map[string]float64{}, takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}, lines: map[string]float64{}, gauges: map[string]*gauge{}}
+	for _, e := range tapped(u) {
+		out.gauges[e.ID] = &gauge{map[string]float64{}, map[string]float64{}, map[string]float64{}, map[string]float64{}}
+	}
 	for _, r := range u.Ranges {
+		if r.Selector == "N" {
+			if err := d.neutral(r, &out); err != nil {
+				return out, err
+			}
+		}
 		if !r.Driving() {
 			continue
 		}
@@ -183,6 +195,20 @@ func (d driver) most(m *sim.Sim, r unitsheet.Range, in sim.Input) (float64, sim.
 	return most, last
 }
 
+// neutral lets it stand without the brake, and roll.
+func (d driver) neutral(r unitsheet.Range, out *Log) error {
+	m, err := d.start("", 0)
+	if err != nil {
+		return err
+	}
+	out.creeps = d.run(m, 3, sim.Input{Selector: r.Selector}, nil).Speed
+	if m, err = d.start("", 4); err != nil {
+		return err
+	}
+	out.rolls = d.run(m, 1.5, sim.Input{Selector: r.Selector}, nil).Speed
+	return nil
+}
+
 // away selects a range with the brake on, then drives off.
 func (d driver) away(r unitsheet.Range, out *Log) error {
 	m, err := d.start("", 0)
@@ -193,13 +219,16 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 	free := m.Now().Turbine
 	caught := math.Inf(1)
 	var shaft jolt
+	watch, done := d.comes(m, r, m.Now().Time, out)
 	d.run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, func(s sim.Sample) {
 		shaft.look(s)
+		watch(s)
 		if math.IsInf(caught, 1) && s.Turbine < 0.3*free {
 			caught = s.Time - 1
 		}
 	})
 	out.takesUp[r.ID], out.bumps[r.ID] = caught, shaft.most
+	done()
 	end := d.run(m, 3, sim.Input{Selector: r.Selector, Throttle: 0.35, Hold: true}, nil)
 	x := motion{speed: end.Speed}
 	if math.Abs(end.Output) > 5 {
@@ -212,11 +241,12 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 		return err
 	}
 	d.run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
-	d.run(m, 1.2, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil)
+	d.run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil) // a driver waits until it has taken up
 	most, last := d.most(m, r, sim.Input{Selector: r.Selector, Throttle: 0.95, Hold: true})
 	if math.Abs(last.Output) > 60/rpm {
 		out.loaded[r.ID] = most
 	}
+	d.goes(m, r, out)
 	return nil
 }
 
@@ -231,6 +261,7 @@ func (d driver) held(r unitsheet.Range, out *Log) error {
 	begun := m.Now().Speed
 	_, end := d.most(m, r, sim.Input{Throttle: 0.25, Hold: true})
 	out.kept[r.ID], out.ends[r.ID] = end.Speed/begun, d.off(r)(end)
+	d.holds(m, r, sim.Input{Throttle: 0.25, Hold: true}, out)
 	if r.From != "" {
 		if m, err = d.start(r.ID, at); err != nil {
 			return err

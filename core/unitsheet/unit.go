@@ -195,6 +195,24 @@ func (u *Unit) Feed(element string) (FeedSheet, bool) {
 	return FeedSheet{}, false
 }
 
+// Tapped reports whether a gauge can read an element's pressure: its feed has a tap behind the last valve.
+func (u *Unit) Tapped(element string) bool {
+	f, ok := u.Feed(element)
+	if !ok {
+		return false
+	}
+	tapped := false
+	for _, s := range f.Path {
+		switch s.Kind {
+		case "tap":
+			tapped = true
+		case "valve":
+			tapped = false
+		}
+	}
+	return tapped
+}
+
 // Launch reports whether a range takes off from rest, so that the converter multiplies at stall.
 func (u *Unit) Launch(r Range) bool { return r.Driving() && r.From == "" }
 

@@ -3,6 +3,7 @@ package vehiclebench
 import (
 	"errors"
 	"math"
+	"slices"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/roadlog"
@@ -26,7 +27,7 @@ func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts
 	stop := sim.Input{Selector: selector, Brake: 0.2}
 	var taps []string
 	for _, e := range b.u.Elements {
-		if e.Pressed() {
+		if e.Pressed() && b.u.Tapped(e.ID) {
 			taps = append(taps, e.ID)
 		}
 	}
@@ -45,27 +46,96 @@ func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts
 	return r, err
 }
 
-// told puts what the recorded shifts show in place of what the seat told of them: the seat keeps only what is felt and not recorded, a blow.
-func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]string) {
+// told puts what the recorded shifts and the scan tool show in place of what the seat told of them: the seat keeps only what is felt and not recorded, a blow. It returns what the
+// drive leaves open: shifts above a gear that never came, and commands to a vehicle that does not pull away.
+func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]string) (open []faultmap.Cell) {
 	if len(b.box.Gears) < 2 {
-		return
+		return nil
 	}
+	drives := func(gear string) string { return cells[faultmap.Cell{Range: gear, Behaviour: faultmap.Drives}] }
+	first := drives(b.box.Gears[0].ID)
+	reached := first != "none" && first != "bind"
 	for _, g := range b.box.Gears {
 		cell := faultmap.Cell{Range: g.ID, Behaviour: faultmap.Shift}
+		if ref.speed[g.ID] == 0 {
+			continue // nor is a sound one seen to shift into it
+		}
 		if felt := cells[cell]; felt != "harsh" {
 			delete(cells, cell)
 		}
-		if ref.speed[g.ID] == 0 {
-			continue // nor does a sound one shift into it
+		state, came := b.state(r, ref, g.ID)
+		switch {
+		case !came && !reached:
+			open = append(open, cell)
+			continue
+		case !came:
+			reached = false
+			if drives(g.ID) == "bind" { // it brakes where it should change
+				state = "tie-up"
+			}
 		}
-		if state := b.state(r, ref, g.ID); state != "" {
+		if state != "" {
 			cells[cell] = state
 		}
 	}
+	for _, e := range b.u.Elements {
+		cell := faultmap.Cell{Range: e.ID, Behaviour: faultmap.Tap}
+		if _, is := cells[cell]; is || !b.u.Tapped(e.ID) {
+			continue
+		}
+		if state := b.tap(r, ref, e.ID); state != "" {
+			cells[cell] = state
+		}
+	}
+	if command := (faultmap.Cell{Behaviour: faultmap.Command}); b.u.Electric() && !r.Commanded {
+		if pulled := slices.ContainsFunc(r.Held, func(s shifts.Stay) bool { return s.Gear == b.box.Gears[0].ID }); pulled {
+			cells[command] = "never"
+		} else {
+			open = append(open, command)
+		}
+	}
+	return open
 }
 
-// state is what the shifts into a gear show, "" for a normal one.
-func (b *Bench) state(r shifts.Result, ref reference, gear string) string {
+// tap is what an element's tap shows in the shifts in which it comes on or lets go, "" for nothing abnormal.
+func (b *Bench) tap(r shifts.Result, ref reference, element string) string {
+	var on, late, hard, off, slow int
+	for _, s := range r.Shifts {
+		w := shifts.WindowsOf(s, ref.shifts)
+		if s.Unfinished || w.Shifts == 0 {
+			continue
+		}
+		c, f := b.box.Change(s.From, s.To), w.Held(s)
+		if slices.Contains(c.On, element) {
+			on++
+			late += one(f.FillsLate)
+			hard += one(f.Hard && !s.Down)
+		}
+		if slices.Contains(c.Off, element) {
+			off++
+			slow += one(f.Tied && !f.FillsLate)
+		}
+	}
+	switch {
+	case 2*late > on:
+		return "late"
+	case 2*slow > off:
+		return "slow"
+	case 2*hard > on:
+		return "hard"
+	}
+	return ""
+}
+
+func one(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// state is what the shifts into a gear show, "" for a normal one, and whether it came at all.
+func (b *Bench) state(r shifts.Result, ref reference, gear string) (state string, came bool) {
 	var flared, tied, slow, n int
 	light := 0.0
 	for _, s := range r.Shifts {
@@ -90,17 +160,17 @@ func (b *Bench) state(r shifts.Result, ref reference, gear string) string {
 	}
 	switch {
 	case n == 0:
-		return "missing"
+		return "missing", false
 	case flared > 0:
-		return "flare"
+		return "flare", true
 	case light > 0 && light > ref.speed[gear]*(1+lateShare):
-		return "late"
+		return "late", true
 	case light > 0 && light < ref.speed[gear]*(1-lateShare):
-		return "early"
+		return "early", true
 	case 2*tied > n || tied > 1:
-		return "tie-up"
+		return "tie-up", true
 	case 2*slow > n || slow > 1:
-		return "delay"
+		return "delay", true
 	}
-	return ""
+	return "", true
 }

@@ -8,6 +8,8 @@ package vehiclebench
 
 import (
 	"math"
+	"slices"
+	"strings"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/roadtest"
@@ -30,10 +32,11 @@ type Job struct {
 // Result is how it went.
 type Result struct {
 	Job
-	Failure string // in words; nothing for a sound vehicle
-	Place   int    // of the right one or a look-alike of it, from 1; 0 when it is not among the rows
-	Leader  string // what was said first
-	Seen    int    // cells that were abnormal
+	Failure string   // in words; nothing for a sound vehicle
+	Place   int      // of the right one or a look-alike of it, from 1; 0 when it is not among the rows
+	Leader  string   // what was said first
+	Seen    int      // cells that were abnormal
+	Saw     []string // them, with their states
 }
 
 // Bench is a unit made ready.
@@ -92,7 +95,8 @@ func (b *Bench) Jobs(seeds int) []Job {
 		for _, t := range []string{"hot", "cold"} {
 			n := 0
 			for i, row := range b.rows[:len(b.rows)-1] {
-				if _, ok := testdrive.Of(b.u, row.Fault); ok && len(row.Cells) > 0 {
+				stays := t == "cold" && (row.Fault.Kind == faultmap.LockupNever || row.Fault.Kind == faultmap.LockupSlips) // open, as it should be
+				if _, ok := testdrive.Of(b.u, row.Fault); ok && len(row.Cells) > 0 && !stays {
 					out = append(out, Job{i, t, 1000 + s})
 					n++
 				}
@@ -124,11 +128,15 @@ func (b *Bench) Run(j Job) (Result, error) {
 	if err != nil {
 		return out, err
 	}
-	b.told(r, ref, cells)
+	open := b.told(r, ref, cells)
 	out.Seen = len(cells)
+	for c, state := range cells {
+		out.Saw = append(out.Saw, strings.Trim(c.Range+" "+string(c.Behaviour)+" "+state, " "))
+	}
+	slices.Sort(out.Saw)
 	all := map[faultmap.Cell]string{}
-	for _, c := range faultmap.Grid(b.u) {
-		if c.Behaviour == faultmap.Noise || c.Behaviour == faultmap.Down || c.Behaviour == faultmap.Lockup && j.Temperature == "cold" {
+	for _, c := range b.observed() {
+		if c.Behaviour == faultmap.Noise || c.Behaviour == faultmap.Down || c.Behaviour == faultmap.Lockup && j.Temperature == "cold" || slices.Contains(open, c) {
 			continue // not driven
 		}
 		all[c] = faultmap.Info(c.Behaviour).Normal()
@@ -145,6 +153,23 @@ func (b *Bench) Run(j Job) (Result, error) {
 	out.Leader = b.rows[matches[0].Row].Title
 	out.Place = place(matches, like)
 	return out, nil
+}
+
+// observed are the cells of the road test, and what gauges and a scan tool show.
+func (b *Bench) observed() []faultmap.Cell {
+	out := faultmap.Grid(b.u)
+	if len(b.u.Sheet.Feeds) > 0 {
+		out = append(out, faultmap.Cell{Behaviour: faultmap.Line})
+	}
+	for _, e := range b.u.Elements {
+		if e.Pressed() && b.u.Tapped(e.ID) {
+			out = append(out, faultmap.Cell{Range: e.ID, Behaviour: faultmap.Tap})
+		}
+	}
+	if b.u.Electric() {
+		out = append(out, faultmap.Cell{Behaviour: faultmap.Command})
+	}
+	return out
 }
 
 // place of the best placed of the look-alikes, counting what cannot be told apart from the one before it once.

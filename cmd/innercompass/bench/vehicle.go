@@ -174,7 +174,7 @@ func printVehicles(w io.Writer, all []drivenUnit, each bool) error {
 				if r.Row < 0 {
 					truth = "sound"
 				}
-				fmt.Fprintf(w, "%s, %s, seed %d: %s is number %d after %s (%d cells abnormal)\n", d.Unit, r.Temperature, r.Seed, truth, r.Place, r.Leader, r.Seen)
+				fmt.Fprintf(w, "%s, %s, seed %d: %s is number %d after %s; seen: %s\n", d.Unit, r.Temperature, r.Seed, truth, r.Place, r.Leader, strings.Join(r.Saw, ", "))
 			}
 		}
 	}
