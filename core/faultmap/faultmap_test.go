@@ -72,7 +72,9 @@ func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
 		{faultmap.Fault{Kind: faultmap.Seized, Part: "LF"}, "D2", faultmap.Drives, "bind", ""},
 		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "DC"}, "D3", faultmap.Shift, "delay", "holds D2"},
 		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "OB"}, "D4", faultmap.Shift, "flare", ""},
-		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D3", faultmap.Shift, "flare", ""},
+		// Nothing runs up while a one-way clutch holds second: a direct clutch that slides takes long. Where nothing holds, it flares.
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D3", faultmap.Shift, "delay", "D2 holds by itself"},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "OB"}, "D4", faultmap.Shift, "flare", ""},
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D2", faultmap.Slips, "normal", ""},
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "IC"}, "D3", faultmap.Slips, "normal", ""},
 		// Down: fourth to third brings the forward clutch on, third to second only lets the direct clutch go.

@@ -163,21 +163,41 @@ func (p *predictor) first(most float64, weak func(left float64) Weakness) *Slips
 
 // slipping says what partial slip does at a relative load of 0 to 1. part is the element, "" for all.
 func (p *predictor) slipping(r unitsheet.Range, part string, rel float64, detail string) {
-	p.say(r, Slips, "yes", 0.25+0.55*rel, detail)
+	p.say(r, Slips, "yes", slipsAt(0.05, 0.75, rel), detail)
 	if e, _ := p.u.Element(part); e.Kind == gearing.Selector {
 		return // a sleeve that jumps out does so under load, not while it engages
 	}
 	if from, ok := p.u.Range(r.From); ok && (part == "" || !slices.Contains(from.Applied, part)) {
 		if p.keeps(from, r, part) {
-			p.say(r, Shift, "delay", 0.35+0.5*rel, from.ID+" holds by itself while it slides: "+detail, Alternative{"flare", 0.1})
+			x := slipsAt(0.1, 0.7, rel) // a long slide is called a flare by many
+			p.say(r, Shift, "delay", 0.65*x, from.ID+" holds by itself while it slides: "+detail, Alternative{"flare", 0.35 * x})
 		} else {
-			p.say(r, Shift, "flare", 0.35+0.5*rel, detail, Alternative{"delay", 0.1})
+			p.say(r, Shift, "flare", slipsAt(0.1, 0.7, rel)*p.eased(r, from, part), detail, Alternative{"delay", 0.1})
 		}
 	}
 	if above, ok := p.u.Above(r); ok && p.grips(passage{Down, above, r}, part) {
-		p.say(r, Down, "flare", 0.2+0.35*rel, detail)
+		p.say(r, Down, "flare", slipsAt(0.05, 0.5, rel)*p.eased(r, above, part), detail)
 	}
-	p.say(r, Engages, "late", 0.15+0.35*rel, detail)
+	p.say(r, Engages, "late", slipsAt(0.05, 0.4, rel)*p.eased(r, unitsheet.Range{}, part), detail)
+	if above, ok := p.u.Above(r); ok && part != "" && rel > 0.5 && !slices.Contains(above.Applied, part) && !p.keeps(r, above, part) {
+		p.say(above, Shift, "flare", 0.3*rel, "it lets go before the next one holds: "+detail)
+	}
+}
+
+// slipsAt is how surely a range shows that something slips, by its load over the greatest: with half the load it takes an element twice as weak, and few are driven that far.
+func slipsAt(none, more, rel float64) float64 { return none + more*rel*rel }
+
+// eased is how much of low pressure a change shows: less where solenoids set the pressure of what comes on, which asks for less than the line has.
+func (p *predictor) eased(to, from unitsheet.Range, part string) float64 {
+	if part != "" {
+		return 1
+	}
+	for _, id := range to.Applied {
+		if e, _ := p.u.Element(id); e.Pressed() && !slices.Contains(from.Applied, id) && !p.regulated(id) {
+			return 1
+		}
+	}
+	return 0.5
 }
 
 // keeps reports whether the gear below holds by itself, by a one-way clutch, while an element that comes on for the gear above slides: then nothing runs up, the change takes long.

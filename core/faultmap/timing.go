@@ -45,7 +45,11 @@ func (p *predictor) comesLate(x passage, got gearing.Result, share float64) {
 		p.say(x.to, x.by, "tie-up", 0.6*share, "ties up until it comes", Alternative{"harsh", 0.2 * share})
 	case same(x.from.Healthy.Result, got):
 		if x.by == Shift { // a downshift has no speed at which it is late
-			other = append(other, Alternative{"late", 0.1 * share})
+			late := 0.1
+			if !p.u.Electric() { // nothing tells when it was commanded
+				late = 0.25
+			}
+			other = append(other, Alternative{"late", late * share})
 		}
 		p.say(x.to, x.by, "delay", 0.7*share, "holds "+x.from.ID+" until it comes", other...)
 	case p.selects(x, got):

@@ -19,6 +19,17 @@ type Observed struct{ Hot, Cold map[faultmap.Cell]string }
 // its other states (common practice, no source).
 const Mistake = 0.04
 
+// gaugeMistake is the same of what a gauge shows (common practice, no source): it is read, not felt.
+const gaugeMistake = 0.01
+
+func mistake(b faultmap.Behaviour) float64 {
+	switch b {
+	case faultmap.Tap, faultmap.Line, faultmap.Command:
+		return gaugeMistake
+	}
+	return Mistake
+}
+
 // Match is a fault held against a road test.
 type Match struct {
 	Row       int             // index into the rows
@@ -104,10 +115,11 @@ func sorted(cells map[faultmap.Cell]string) []faultmap.Cell {
 // probability of seeing a state in a cell when the fault is there.
 func probability(r faultmap.Row, cell faultmap.Cell, state string, scale float64) float64 {
 	states := len(faultmap.Info(cell.Behaviour).States)
-	other := Mistake / float64(states-1)
+	wrong := mistake(cell.Behaviour)
+	other := wrong / float64(states-1)
 	truth := func(s string) float64 { // of the state being seen when it is there
 		if s == state {
-			return 1 - Mistake
+			return 1 - wrong
 		}
 		return other
 	}

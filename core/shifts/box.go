@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
 )
 
@@ -23,7 +24,7 @@ func Of(u *unitsheet.Unit, selector string) Box {
 		if !r.Driving() || ratio <= 0 {
 			continue
 		}
-		by[r.Selector] = append(by[r.Selector], Gear{ID: r.ID, Name: r.Name, Ratio: ratio, Applied: r.Applied, torques: r.Healthy.Torques, slips: r.Healthy.Slip, pressure: r.Line})
+		by[r.Selector] = append(by[r.Selector], Gear{ID: r.ID, Name: r.Name, Ratio: ratio, Applied: r.Applied, free: r.Healthy.Coast != gearing.CoastBrakes, torques: r.Healthy.Torques, slips: r.Healthy.Slip, pressure: r.Line})
 		if len(by[r.Selector]) > len(by[most]) {
 			most = r.Selector
 		}

@@ -22,6 +22,9 @@ const (
 	afterTime  = 0.30  // over which the slip after a shift is averaged, s
 	early      = 0.8   // of the way: where the inertia time begins
 	late       = 0.1
+
+	footOff     = 0.02 // throttle below which a foot is off
+	longestPass = 1.5  // s for which a turbine that falls to idle may look as if it held a gear
 )
 
 // floors of what a time and a flare are known to, by samples a second: half of a 95 % interval, from the study's bench.
@@ -95,6 +98,29 @@ func (m measure) steady(i int) float64 {
 		sum += m.s.output[j]
 	}
 	return sum / float64(2*k+1)
+}
+
+// coasts reports whether a turbine only passes another gear's ratio, because the foot is off and a one-way clutch lets it fall to idle: that is no shift. What was commanded is believed
+// where it was recorded.
+func (m measure) coasts(a, b run) bool {
+	s := m.s
+	if len(m.d.Throttle.Time) == 0 || len(m.d.Gear.Time) > 0 || !m.gears[a.gear].free || s.time[b.end-1]-s.time[b.begin] > longestPass {
+		return false
+	}
+	if m.d.Throttle.mean(s.time[a.end-1]-0.1, s.time[b.end-1]) > footOff {
+		return false
+	}
+	// In a gear the speeds keep its ratio; on the way past it they are below it first and above it then.
+	half := func(from, to int) float64 {
+		sum := 0.0
+		for i := from; i < to; i++ {
+			sum += s.turbine[i] - m.gears[b.gear].Ratio*s.output[i]
+		}
+		return sum / math.Max(1, float64(to-from))
+	}
+	mid := (b.begin + b.end) / 2
+	first, second := half(b.begin, mid), half(mid, b.end)
+	return math.Abs(second-first) > 4*m.n.of(s.turbine[mid], m.gears[b.gear].Ratio)/math.Sqrt(math.Max(1, float64(b.end-b.begin)/2))
 }
 
 // shift measures the change from one gear to another.

@@ -146,9 +146,12 @@ func (m measure) touches(p Channel, touch, command, end float64) Moment {
 	return Moment{}
 }
 
-// falls is when a pressure has fallen below a limit for good.
+// falls is when a pressure has fallen below a limit for good; the end of the stretch when it has not by then.
 func falls(p Channel, limit, from, to float64) Moment {
 	a, b := p.within(from, to)
+	if b > a && p.Value[b-1] >= limit {
+		return Moment{At: p.Time[b-1], U: p.step(p.Time[b-1]), Known: true}
+	}
 	for i := b - 1; i > a; i-- {
 		if p.Value[i] < limit && p.Value[i-1] >= limit {
 			d := p.Value[i-1] - p.Value[i]

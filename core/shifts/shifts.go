@@ -13,6 +13,7 @@ type Gear struct {
 	Ratio    float64
 	Number   int      // what tools call it, from 1 on
 	Applied  []string // elements that are on
+	free     bool     // with the foot off the turbine falls away from it
 	torques  map[string]float64
 	slips    map[string]float64
 	pressure func(throttle float64) (float64, bool)
@@ -189,6 +190,9 @@ func Find(d Drive, box Box, n Noise) (Result, error) {
 	var last run
 	for i, r := range runs(path(s, gears, n)) {
 		if r.gear == between {
+			continue
+		}
+		if i > 0 && last.end > 0 && m.coasts(last, r) {
 			continue
 		}
 		out.Held = append(out.Held, Stay{gears[r.gear].ID, s.time[r.begin], s.time[r.end-1]})

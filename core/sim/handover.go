@@ -67,7 +67,7 @@ func (c *handover) command(i int) float64 {
 		p *= c.harsh[i]
 	}
 	switch {
-	case c.always[i]:
+	case c.always[i] && c.m.unit.Fed(c.m.train.Names[i], c.now.Selector):
 		p = c.line()
 	case c.shut[i]:
 		p = 0

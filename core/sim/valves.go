@@ -53,7 +53,7 @@ func (c *valves) enter(r *gear) {
 
 func (c *valves) on(i int) bool {
 	if at, is := c.forced[i]; is {
-		return at
+		return at && c.m.unit.Fed(c.m.train.Names[i], c.now.Selector)
 	}
 	return c.set[i]
 }

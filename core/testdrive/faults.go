@@ -96,7 +96,7 @@ func electric(u *unitsheet.Unit) bool {
 }
 
 // slipsFrom is the throttle from which a failure of middling size slips, in the range that asks the most: below it a driver notices little, above it much.
-const slipsFrom = 0.5
+const slipsFrom = 0.4
 
 // left is what is left of friction, or of pressure, when these elements begin to slip at that throttle: 0.5 where the sheet does not tell.
 func left(u *unitsheet.Unit, ids []string, holds func(e unitsheet.Element, line, share float64) float64) float64 {

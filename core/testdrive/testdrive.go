@@ -243,7 +243,7 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 	d.run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
 	d.run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil) // a driver waits until it has taken up
 	most, last := d.most(m, r, sim.Input{Selector: r.Selector, Throttle: 0.95, Hold: true})
-	if math.Abs(last.Output) > 60/rpm {
+	if d.u.Sheet.Converter != nil && math.Abs(last.Output) > 60/rpm { // a dry clutch slips as it is let in
 		out.loaded[r.ID] = most
 	}
 	d.goes(m, r, out)
@@ -262,7 +262,7 @@ func (d driver) held(r unitsheet.Range, out *Log) error {
 	_, end := d.most(m, r, sim.Input{Throttle: 0.25, Hold: true})
 	out.kept[r.ID], out.ends[r.ID] = end.Speed/begun, d.off(r)(end)
 	d.holds(m, r, sim.Input{Throttle: 0.25, Hold: true}, out)
-	if r.From != "" {
+	if r.From != "" || d.u.Sheet.Converter == nil {
 		if m, err = d.start(r.ID, at); err != nil {
 			return err
 		}

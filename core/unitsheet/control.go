@@ -53,7 +53,7 @@ func (u *Unit) Settings(r Range, setting []int) (gearing.State, bool) {
 			continue
 		}
 		applied = slices.DeleteFunc(applied, func(id string) bool { return id == c.Applies })
-		if setting[i] == 1 && u.fed(c.Applies, r.Selector) {
+		if setting[i] == 1 && u.Fed(c.Applies, r.Selector) {
 			applied = append(applied, c.Applies)
 		}
 	}
@@ -64,8 +64,8 @@ func (u *Unit) controlled(element string) bool {
 	return slices.ContainsFunc(u.Controls, func(c Control) bool { return c.Applies == element })
 }
 
-// fed reports whether an element has pressure in a selector position.
-func (u *Unit) fed(element, selector string) bool {
+// Fed reports whether an element can have pressure in a selector position.
+func (u *Unit) Fed(element, selector string) bool {
 	f, ok := u.Feed(element)
 	return !ok || len(f.Selectors) == 0 || slices.Contains(f.Selectors, selector)
 }

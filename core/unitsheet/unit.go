@@ -247,6 +247,9 @@ func (u *Unit) MeshesOf(part string) []int {
 	return out
 }
 
+// nearStall is the converter's slip as the vehicle begins to move.
+const nearStall = 0.99
+
 // Load is the torque on an element in a range for one unit of engine torque, at stall where the range takes
 // off from rest: 0 where it carries none or where a spare path beside it may carry all.
 func (u *Unit) Load(r Range, element string) float64 {
@@ -263,7 +266,7 @@ func (u *Unit) Load(r Range, element string) float64 {
 	if u.Sheet.Gearing.Converter == nil {
 		return load * u.Sheet.Converter.TorqueRatio
 	}
-	s, err := u.Solve(gearing.State{Applied: r.Applied, Multiplication: u.Sheet.Converter.TorqueRatio})
+	s, err := u.Solve(gearing.State{Applied: r.Applied, Slip: nearStall, Multiplication: u.Sheet.Converter.TorqueRatio}) // no more power may come out than goes in
 	if err != nil {
 		return load
 	}

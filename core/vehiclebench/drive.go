@@ -11,10 +11,10 @@ import (
 	"innercompass/core/sim"
 )
 
-// lightFoot is the throttle below which a shift counts as one at a light foot, and lateShare by how much its speed may be off.
+// lightFoot is the throttle below which a shift counts as one at a light foot, and lateShare by how much its speed may be off those of sound vehicles.
 const (
 	lightFoot = 0.4
-	lateShare = 0.15
+	lateShare = 0.06
 )
 
 // record drives up through the gears at a light and at a heavy foot, with a logger at 50 samples a second and transducers at every tap, and tells its shifts.
@@ -57,7 +57,7 @@ func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]str
 	reached := first != "none" && first != "bind"
 	for _, g := range b.box.Gears {
 		cell := faultmap.Cell{Range: g.ID, Behaviour: faultmap.Shift}
-		if ref.speed[g.ID] == 0 {
+		if ref.speed[g.ID].High == 0 {
 			continue // nor is a sound one seen to shift into it
 		}
 		if felt := cells[cell]; felt != "harsh" {
@@ -88,10 +88,10 @@ func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]str
 		}
 	}
 	if command := (faultmap.Cell{Behaviour: faultmap.Command}); b.u.Electric() && !r.Commanded {
-		if pulled := slices.ContainsFunc(r.Held, func(s shifts.Stay) bool { return s.Gear == b.box.Gears[0].ID }); pulled {
-			cells[command] = "never"
-		} else {
+		if first == "none" || first == "bind" {
 			open = append(open, command)
+		} else {
+			cells[command] = "never"
 		}
 	}
 	return open
@@ -137,14 +137,17 @@ func one(b bool) int {
 // state is what the shifts into a gear show, "" for a normal one, and whether it came at all.
 func (b *Bench) state(r shifts.Result, ref reference, gear string) (state string, came bool) {
 	var flared, tied, slow, n int
-	light := 0.0
+	least, most := 0.0, 0.0 // speeds with a light foot
 	for _, s := range r.Shifts {
 		if s.To != gear || s.Down || s.Unfinished {
 			continue
 		}
 		n++
 		if s.Throttle < lightFoot {
-			light = math.Max(light, s.Speed)
+			least, most = s.Speed, math.Max(most, s.Speed)
+			if n > 1 {
+				least = math.Min(least, s.Speed)
+			}
 		}
 		if s.Skips {
 			continue
@@ -163,9 +166,9 @@ func (b *Bench) state(r shifts.Result, ref reference, gear string) (state string
 		return "missing", false
 	case flared > 0:
 		return "flare", true
-	case light > 0 && light > ref.speed[gear]*(1+lateShare):
+	case most > ref.speed[gear].High*(1+lateShare):
 		return "late", true
-	case light > 0 && light < ref.speed[gear]*(1-lateShare):
+	case most > 0 && least < ref.speed[gear].Low*(1-lateShare):
 		return "early", true
 	case 2*tied > n || tied > 1:
 		return "tie-up", true

@@ -51,7 +51,7 @@ type Bench struct {
 type reference struct {
 	log    testdrive.Log
 	shifts []shifts.Shift
-	speed  map[string]float64 // of the output at which a sound one shifts into a range, rev/min, at a light foot
+	speed  map[string]shifts.Window // of the output at which a sound one shifts into a range, rev/min, at a light foot
 }
 
 // soundDrives are how many sound drives give the windows.
@@ -65,7 +65,7 @@ func New(u *unitsheet.Unit) (*Bench, error) {
 	}
 	b := &Bench{u: u, box: shifts.Of(u, ""), rows: append(rows, faultmap.Row{Title: nothing}), sound: map[string]reference{}}
 	for name, celsius := range Temperatures {
-		ref := reference{speed: map[string]float64{}}
+		ref := reference{speed: map[string]shifts.Window{}}
 		if ref.log, err = testdrive.Drive(u, celsius); err != nil {
 			return nil, err
 		}
@@ -76,7 +76,11 @@ func New(u *unitsheet.Unit) (*Bench, error) {
 			}
 			for _, s := range r.Shifts {
 				if s.Throttle < lightFoot && !s.Down {
-					ref.speed[s.To] = math.Max(ref.speed[s.To], s.Speed)
+					w, seen := ref.speed[s.To]
+					if !seen {
+						w.Low = s.Speed
+					}
+					ref.speed[s.To] = shifts.Window{Low: math.Min(w.Low, s.Speed), High: math.Max(w.High, s.Speed)}
 				}
 			}
 			ref.shifts = append(ref.shifts, r.Shifts...)
