@@ -6,7 +6,6 @@ import (
 
 	"innercompass/core/faultmap"
 	"innercompass/core/gearing"
-	"innercompass/core/powertrain"
 	"innercompass/core/sim"
 	"innercompass/core/unitsheet"
 )
@@ -59,10 +58,16 @@ func Of(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 	case faultmap.LimpHome:
 		return []sim.Fault{{Kind: sim.LimpHome}}, true
 	case faultmap.HighPressure:
+		if !automatic(u) {
+			return nil, false
+		}
 		return []sim.Fault{{Kind: sim.LineHigh, Size: 1.5}}, true
 	case faultmap.LockupStuck:
 		return []sim.Fault{{Kind: sim.LockupStuck}}, true
 	case faultmap.LowPressure:
+		if !automatic(u) {
+			return nil, false
+		}
 		var pressed []string
 		for _, e := range u.Elements {
 			if e.Pressed() {
@@ -90,6 +95,9 @@ func Of(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 	return nil, false
 }
 
+// automatic reports whether oil presses what drives it: behind a dry clutch pressure works actuators only, which the vehicle moves as a driver would.
+func automatic(u *unitsheet.Unit) bool { return u.Sheet.Converter != nil }
+
 // electric reports whether each element has a solenoid of its own.
 func electric(u *unitsheet.Unit) bool {
 	return len(u.Controls) > 0 && !slices.ContainsFunc(u.Controls, func(c unitsheet.Control) bool { return c.Place >= 0 })
@@ -101,15 +109,11 @@ const slipsFrom = 0.4
 // left is what is left of friction, or of pressure, when these elements begin to slip at that throttle: 0.5 where the sheet does not tell.
 func left(u *unitsheet.Unit, ids []string, holds func(e unitsheet.Element, line, share float64) float64) float64 {
 	most := 0.0
-	conv, _ := powertrain.ConverterFor(u, powertrain.For(u).Engine)
 	for _, r := range u.Ranges {
 		for _, id := range ids {
 			e, ok := u.Element(id)
 			line, known := r.Line(slipsFrom)
-			load := math.Abs(r.Healthy.Torques[id]) * u.EngineTorque(r, slipsFrom)
-			if u.Launch(r) && conv.Ratio > 1 {
-				load *= conv.Ratio
-			}
+			load := u.Load(r, id) * u.EngineTorque(r, slipsFrom)
 			if !ok || !slices.Contains(r.Applied, id) || load == 0 || e.Pressed() && !known || holds(e, line, 1) <= 0 {
 				continue
 			}

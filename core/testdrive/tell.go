@@ -14,6 +14,7 @@ const (
 	slipShare  = 0.04 // of the gear under load
 	bound      = 0.35 // m/s² that two gears at once slow it down by
 	creeping   = 0.3  // m/s
+	stallSlip  = 100 / rpm
 	braked     = 0.15 // m/s² more or less with the foot off
 	flareNoted = 150 / rpm
 	speedShare = 0.15
@@ -47,7 +48,7 @@ func Tell(u *unitsheet.Unit, l, sound Log) map[faultmap.Cell]string {
 				cell(faultmap.Engages, "none")
 			case take > sound.takesUp[r.ID]+lateTake:
 				cell(faultmap.Engages, "late")
-			case l.bumps[r.ID] > bumpShare*sound.bumps[r.ID]+leastBump:
+			case l.dies[r.ID] && !sound.dies[r.ID], l.bumps[r.ID] > bumpShare*sound.bumps[r.ID]+leastBump:
 				cell(faultmap.Engages, "harsh")
 			}
 		}
@@ -63,6 +64,9 @@ func Tell(u *unitsheet.Unit, l, sound Log) map[faultmap.Cell]string {
 			cell(faultmap.Drives, "bind")
 		case !entered && math.Abs(l.ends[r.ID]) > 0.15+math.Abs(sound.ends[r.ID]):
 			cell(faultmap.Drives, l.instead(u, r, l.ends[r.ID]))
+		case out[faultmap.Cell{Range: r.ID, Behaviour: faultmap.Engages}] == "none":
+		case l.stalled[r.ID] > sound.stalled[r.ID]+stallSlip:
+			cell(faultmap.Slips, "yes")
 		case !ok || math.Abs(x) <= slipShare+math.Abs(sound.loaded[r.ID]):
 		default:
 			cell(faultmap.Slips, "yes")

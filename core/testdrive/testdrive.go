@@ -34,6 +34,8 @@ type Log struct {
 	changes map[string]*[2]change // by range that is shifted into: with a light foot, and with a heavy one
 	locked  map[string]float64    // by range: slip of the converter with its clutch on, rad/s
 	open    map[string]float64    // the same without it, of a sound vehicle
+	stalled map[string]float64    // by range: speed of the turbine with the brake on and the throttle open, rad/s
+	dies    map[string]bool       // by range: the engine is held as it takes up
 	creeps  float64               // speed after three seconds in neutral without the brake, m/s
 	rolls   float64               // and after it has rolled for a while
 	lines   map[string]float64    // by range: line pressure, Pa
@@ -68,7 +70,7 @@ func Read(u *unitsheet.Unit, celsius float64, seed uint64, faults ...sim.Fault) 
 
 func (d driver) drive() (Log, error) {
 	u := d.u
-	out := Log{bumps: map[string]float64{}, locks: map[string]float64{}, takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}, lines: map[string]float64{}, gauges: map[string]*gauge{}}
+	out := Log{bumps: map[string]float64{}, locks: map[string]float64{}, takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}, stalled: map[string]float64{}, dies: map[string]bool{}, lines: map[string]float64{}, gauges: map[string]*gauge{}}
 	for _, e := range tapped(u) {
 		out.gauges[e.ID] = &gauge{map[string]float64{}, map[string]float64{}, map[string]float64{}, map[string]float64{}}
 	}
@@ -227,7 +229,7 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 			caught = s.Time - 1
 		}
 	})
-	out.takesUp[r.ID], out.bumps[r.ID] = caught, shaft.most
+	out.takesUp[r.ID], out.bumps[r.ID], out.dies[r.ID] = caught, shaft.most, m.Now().Engine < d.setup.Vehicle.Engine.Idle/2
 	done()
 	end := d.run(m, 3, sim.Input{Selector: r.Selector, Throttle: 0.35, Hold: true}, nil)
 	x := motion{speed: end.Speed}
@@ -242,6 +244,12 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 	}
 	d.run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
 	d.run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil) // a driver waits until it has taken up
+	if d.u.Sheet.Converter != nil {
+		d.run(m, 1, sim.Input{Selector: r.Selector, Brake: 1, Throttle: 0.95, Hold: true}, nil)
+		sum, n := 0.0, 0.0
+		d.run(m, 0.3, sim.Input{Selector: r.Selector, Brake: 1, Throttle: 0.95, Hold: true}, func(s sim.Sample) { sum, n = sum+s.Turbine, n+1 })
+		out.stalled[r.ID] = sum / n
+	}
 	most, last := d.most(m, r, sim.Input{Selector: r.Selector, Throttle: 0.95, Hold: true})
 	if d.u.Sheet.Converter != nil && math.Abs(last.Output) > 60/rpm { // a dry clutch slips as it is let in
 		out.loaded[r.ID] = most

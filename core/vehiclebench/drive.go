@@ -67,9 +67,15 @@ func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]str
 		switch {
 		case !came && !reached:
 			open = append(open, cell)
+			if !b.u.Electric() {
+				open = append(open, normal(cells, g.ID)...)
+			}
 			continue
 		case !came:
 			reached = false
+			if !b.u.Electric() { // nothing but the shift itself brings it
+				open = append(open, normal(cells, g.ID)...)
+			}
 			if drives(g.ID) == "bind" { // it brakes where it should change
 				state = "tie-up"
 			}
@@ -95,6 +101,31 @@ func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]str
 		}
 	}
 	return open
+}
+
+// normal are the cells of a range in which nothing abnormal was seen.
+func normal(cells map[faultmap.Cell]string, id string) []faultmap.Cell {
+	var out []faultmap.Cell
+	for _, x := range []faultmap.Behaviour{faultmap.Drives, faultmap.Slips, faultmap.Brakes, faultmap.Lockup} {
+		if c := (faultmap.Cell{Range: id, Behaviour: x}); cells[c] == "" {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// undriven are the cells of ranges that do not drive, or bind: how they slip and brake is not to be seen.
+func (b *Bench) undriven(cells map[faultmap.Cell]string) []faultmap.Cell {
+	var out []faultmap.Cell
+	for _, r := range b.u.Ranges {
+		drives, engages := cells[faultmap.Cell{Range: r.ID, Behaviour: faultmap.Drives}], cells[faultmap.Cell{Range: r.ID, Behaviour: faultmap.Engages}]
+		if drives == "none" || drives == "bind" || engages == "none" {
+			for _, x := range []faultmap.Behaviour{faultmap.Slips, faultmap.Brakes, faultmap.Lockup} {
+				out = append(out, faultmap.Cell{Range: r.ID, Behaviour: x})
+			}
+		}
+	}
+	return out
 }
 
 // tap is what an element's tap shows in the shifts in which it comes on or lets go, "" for nothing abnormal.

@@ -132,7 +132,7 @@ func (b *Bench) Run(j Job) (Result, error) {
 	if err != nil {
 		return out, err
 	}
-	open := b.told(r, ref, cells)
+	open := append(b.told(r, ref, cells), b.undriven(cells)...)
 	out.Seen = len(cells)
 	for c, state := range cells {
 		out.Saw = append(out.Saw, strings.Trim(c.Range+" "+string(c.Behaviour)+" "+state, " "))
