@@ -22,14 +22,13 @@ var Gauges = []BehaviourInfo{
 
 // gauges adds what gauges show of a fault. How surely is judgment (common practice, no source): whoever reads them knows what he looks for.
 func (p *predictor) gauges(f Fault) {
-	e, element := p.u.Element(f.Part)
-	pressed := element && e.Pressed()
+	e, _ := p.u.Element(f.Part)
 	switch {
-	case pressed:
+	case e.Pressed():
 		p.tapOf(f)
 	case f.Kind == StuckOff, f.Kind == StuckOn, f.Kind == Dead, f.Kind == LimpHome, f.Kind == Lost:
 		p.tapsByOil()
-		if f.Kind == LimpHome || f.Kind == Dead && p.watched(f.Part) {
+		if c, _ := p.u.Control(f.Part); f.Kind == LimpHome || f.Kind == Dead && c.Watched {
 			p.gauge("", Line, "high", 0.8, "full line pressure, for safety")
 			p.gauge("", Command, "never", 0.6, "the module keeps to one gear")
 		}
@@ -39,25 +38,23 @@ func (p *predictor) gauges(f Fault) {
 		}
 	case f.Kind == LowPressure:
 		p.gauge("", Line, "low", 0.95, "it is measured so")
-		for _, e := range p.u.Elements {
-			if e.Pressed() {
-				p.gauge(e.ID, Tap, "late", 0.4, "it fills slowly")
-			}
-		}
+		p.taps("late", "it fills slowly", func(string) bool { return true })
 	case f.Kind == HighPressure:
 		p.gauge("", Line, "high", 0.95, "it is measured so")
-		for _, e := range p.u.Elements {
-			if e.Pressed() && !p.regulated(e.ID) {
-				p.gauge(e.ID, Tap, "hard", 0.4, "full line pressure behind its orifice")
-			}
+		p.taps("hard", "full line pressure behind its orifice", func(id string) bool { return !p.regulated(id) })
+	default:
+		if state, ok := map[Kind]string{ShiftsLate: "late", ShiftsEarly: "early", NeverShifts: "never"}[f.Kind]; ok {
+			p.gauge("", Command, state, 0.9, "it is the fault itself")
 		}
-	case f.Kind == ShiftsLate:
-		p.gauge("", Command, "late", 0.9, "it is the fault itself")
-	case f.Kind == ShiftsEarly:
-		p.gauge("", Command, "early", 0.9, "it is the fault itself")
-	case f.Kind == NeverShifts:
-		p.gauge("", Command, "never", 0.95, "it is the fault itself")
 	}
+}
+
+// unregulated reports whether something comes on, from one range to another, that gets what the line has.
+func (p *predictor) unregulated(to, from unitsheet.Range) bool {
+	return slices.ContainsFunc(to.Applied, func(id string) bool {
+		e, _ := p.u.Element(id)
+		return e.Pressed() && !slices.Contains(from.Applied, id) && !p.regulated(id)
+	})
 }
 
 // tapOf is what a fault of an element shows at its own tap: a lining or a plate shows nothing, a seal or a valve does.
@@ -116,15 +113,18 @@ func (p *predictor) tapsByOil() {
 	}
 }
 
+// taps says the same of many taps, each as likely as not.
+func (p *predictor) taps(state, detail string, of func(id string) bool) {
+	for _, e := range p.u.Elements {
+		if e.Pressed() && of(e.ID) {
+			p.gauge(e.ID, Tap, state, 0.4, detail)
+		}
+	}
+}
+
 // regulated reports whether an element has a solenoid of its own that sets its pressure, whatever the line has.
 func (p *predictor) regulated(id string) bool {
 	return slices.ContainsFunc(p.u.Controls, func(c unitsheet.Control) bool { return c.Applies == id && c.Place < 0 })
-}
-
-// watched reports whether the module watches a control.
-func (p *predictor) watched(id string) bool {
-	c, ok := p.u.Control(id)
-	return ok && c.Watched
 }
 
 func (p *predictor) gauge(at string, b Behaviour, state string, certainty float64, detail string, besides ...Alternative) {

@@ -1,6 +1,7 @@
 package faultmap
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -68,10 +69,10 @@ func (w Weakness) slips(u *unitsheet.Unit, r unitsheet.Range, e unitsheet.Elemen
 		if !known && e.Pressed() {
 			return SlipsFirst{}, false
 		}
-		line *= orOne(w.Pressure)
+		line *= cmp.Or(w.Pressure, 1)
 		hold, known := e.Hold(line)
 		if len(w.Elements) == 0 || slices.Contains(w.Elements, e.ID) {
-			hold *= orOne(w.Lining)
+			hold *= cmp.Or(w.Lining, 1)
 		}
 		return SlipsFirst{Range: r.ID, Element: e.ID, Throttle: t, Pressure: line, Load: load * u.EngineTorque(r, t), Hold: hold}, known
 	}
@@ -97,13 +98,6 @@ func (w Weakness) slips(u *unitsheet.Unit, r unitsheet.Range, e unitsheet.Elemen
 		return s, true
 	}
 	return SlipsFirst{}, false
-}
-
-func orOne(x float64) float64 {
-	if x == 0 {
-		return 1
-	}
-	return x
 }
 
 // use is the share of its capacity that an element needs in a range at full throttle; where capacity is
@@ -189,13 +183,8 @@ func slipsAt(none, more, rel float64) float64 { return none + more*rel*rel }
 
 // eased is how much of low pressure a change shows: less where solenoids set the pressure of what comes on, which asks for less than the line has.
 func (p *predictor) eased(to, from unitsheet.Range, part string) float64 {
-	if part != "" {
+	if part != "" || p.unregulated(to, from) {
 		return 1
-	}
-	for _, id := range to.Applied {
-		if e, _ := p.u.Element(id); e.Pressed() && !slices.Contains(from.Applied, id) && !p.regulated(id) {
-			return 1
-		}
 	}
 	return 0.5
 }

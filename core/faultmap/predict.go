@@ -89,10 +89,8 @@ func (p *predictor) run(f Fault) error {
 // highPressure makes every apply a blow; less of one where what comes on has its pressure set by a solenoid of its own.
 func (p *predictor) highPressure() {
 	share := func(r, from unitsheet.Range) float64 {
-		for _, id := range r.Applied {
-			if e, _ := p.u.Element(id); e.Pressed() && !slices.Contains(from.Applied, id) && !p.regulated(id) {
-				return 1
-			}
+		if p.unregulated(r, from) {
+			return 1
 		}
 		return 0.4
 	}

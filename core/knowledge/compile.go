@@ -51,6 +51,7 @@ func CompileWithin(ctx context.Context, k Base, u *unitsheet.Unit) (*Network, er
 		return nil, err
 	}
 	c.fromFindings()
+	c.taps()
 	if err := c.unique(); err != nil {
 		return nil, err
 	}
@@ -103,6 +104,7 @@ func (c *compiler) findings() {
 		}
 	}
 	n.addPressurePattern(c.addFinding)
+	n.addTaps(c.addFinding)
 	n.addTried(n.Options, c.addFinding)
 	n.addWentFirst(c.addFinding)
 	n.addWordless(c.addFinding)
@@ -306,6 +308,7 @@ func (c *compiler) checks() {
 		}
 	}
 	n.addDrives(c.addCheck, cautions["drive"])
+	n.addTapsCheck(c.addCheck, []Caution{cautions["raised"], cautions["pressure"], cautions["running"], cautions["drive"]})
 }
 
 func (c *compiler) addCheck(k Check) {

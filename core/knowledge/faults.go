@@ -77,6 +77,11 @@ func (c *compiler) faultNode(kind faultmap.Kind, part unitsheet.Element, temp st
 			c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, o.State), p: o.Certainty * active, why: by + ": " + p.Detail, strength: "by design"})
 		}
 	}
+	for _, p := range row.Gauged {
+		if p.Cell.Behaviour == faultmap.Tap && temp == "hot" {
+			c.tap(id, p)
+		}
+	}
 	c.ratioCodes(id, row, active)
 	for _, x := range c.n.said(row) {
 		if at, ok := c.n.FindingAt[x.finding]; ok {
@@ -97,6 +102,17 @@ func (c *compiler) faultNode(kind faultmap.Kind, part unitsheet.Element, temp st
 		}
 	}
 	return id, nil
+}
+
+// tap links a fault to what it shows at an element's tap, where there is one.
+func (c *compiler) tap(id string, p faultmap.Prediction) {
+	at, ok := c.n.FindingAt[TapID(p.Cell.Range)]
+	if !ok {
+		return
+	}
+	for _, x := range append([]faultmap.Alternative{{State: p.State, Certainty: p.Certainty}}, p.Besides...) {
+		c.links[id] = append(c.links[id], draft{finding: at, state: c.n.Findings[at].StateAt(x.State), p: x.Certainty, why: "by the design: " + p.Detail, strength: "by design"})
+	}
 }
 
 // ratioCodes links a fault to the codes of the gears whose ratio it makes wrong: the module compares the speeds

@@ -13,6 +13,7 @@ type Box struct {
 	Selector string
 	Gears    []Gear
 	elements map[string]unitsheet.Element
+	order    []string // of the elements, as the sheet has them
 }
 
 // Of makes one of a unit: of a position of its selector, or of the one that shifts by itself through the most gears; of one that is shifted by hand, all forward gears.
@@ -32,6 +33,7 @@ func Of(u *unitsheet.Unit, selector string) Box {
 	b := Box{Selector: selector, elements: map[string]unitsheet.Element{}}
 	for _, e := range u.Elements {
 		b.elements[e.ID] = e
+		b.order = append(b.order, e.ID)
 	}
 	if selector == "" && len(by[most]) > 1 {
 		b.Selector = most

@@ -259,6 +259,7 @@ func (m measure) missing(found []Shift) []Missing {
 			return s.To == x.To && s.Leaves.At > x.At-0.3 && s.Begin < c.Time[end]
 		})
 		if !reached && x.From != "" && x.To != "" {
+			x.Shares = m.d.shares(x.At, c.Time[end])
 			out = append(out, x)
 		}
 	}

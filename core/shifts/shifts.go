@@ -137,12 +137,15 @@ type Result struct {
 type Missing struct {
 	At       float64 // of the command, s
 	From, To string
+	Shares   map[string]float64 // pressures at the taps over the line's while it was waited for; nil where they were not recorded
 }
 
 // Stay is a stretch in one gear.
 type Stay struct {
 	Gear       string
 	Begin, End float64
+	Commanded  string             // the gear that was commanded all the while; Gear where commands were not recorded, "" where they changed
+	Shares     map[string]float64 // pressures at the taps over the line's; nil for a short one, or where they were not recorded
 }
 
 // DriveError says what is wrong with a recording.
@@ -195,7 +198,9 @@ func Find(d Drive, box Box, n Noise) (Result, error) {
 		if i > 0 && last.end > 0 && m.coasts(last, r) {
 			continue
 		}
-		out.Held = append(out.Held, Stay{gears[r.gear].ID, s.time[r.begin], s.time[r.end-1]})
+		stay := Stay{Gear: gears[r.gear].ID, Begin: s.time[r.begin], End: s.time[r.end-1]}
+		stay.Commanded, stay.Shares = m.commandedIn(stay.Gear, stay.Begin, stay.End), d.shares(stay.Begin, stay.End)
+		out.Held = append(out.Held, stay)
 		if i > 0 && last.end > 0 {
 			if last.gear != r.gear {
 				x := m.shift(last, r)

@@ -21,7 +21,7 @@ const surely = 0.6
 // failure counts as shown when every cell of which the table is sure is as it says. Cells of noise and of downshifts are not driven. 120 over the ten designs are wanted;
 // without COMPASS_DRIVEN two designs are driven, whose counts are those that were reached: fewer is a step back.
 func TestFailuresShowWhatTheTableSays(t *testing.T) {
-	units, goal := []string{"norrad-v3", "norrad-d2"}, 32
+	units, goal := []string{"norrad-v3", "norrad-d2"}, 38
 	if os.Getenv("COMPASS_DRIVEN") != "" {
 		units, goal = designs, 120
 	}

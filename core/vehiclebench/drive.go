@@ -3,7 +3,6 @@ package vehiclebench
 import (
 	"errors"
 	"math"
-	"slices"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/roadlog"
@@ -18,9 +17,9 @@ const (
 )
 
 // record drives up through the gears at a light and at a heavy foot, with a logger at 50 samples a second and transducers at every tap, and tells its shifts.
-func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts.Result, error) {
+func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts.Drive, shifts.Result, error) {
 	if len(b.box.Gears) < 2 {
-		return shifts.Result{}, nil
+		return shifts.Drive{}, shifts.Result{}, nil
 	}
 	selector := b.box.Selector
 	foot := func(throttle float64) sim.Input { return sim.Input{Selector: selector, Throttle: throttle} }
@@ -36,19 +35,20 @@ func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts
 		{Seconds: 40, Input: foot(0.3), Wander: 0.03}, {Seconds: 15, Input: stop, Until: 0.5}, {Seconds: 2, Input: stop},
 		{Seconds: 30, Input: foot(0.6), Wander: 0.03}}})
 	if err != nil {
-		return shifts.Result{}, err
+		return shifts.Drive{}, shifts.Result{}, err
 	}
-	r, err := shifts.Find(log.Drive(b.u), b.box, shifts.Usual)
+	d := log.Drive(b.u)
+	r, err := shifts.Find(d, b.box, shifts.Usual)
 	var bad *shifts.DriveError
 	if errors.As(err, &bad) { // a vehicle that does not move has no shifts
-		return shifts.Result{}, nil
+		return d, shifts.Result{}, nil
 	}
-	return r, err
+	return d, r, err
 }
 
 // told puts what the recorded shifts and the scan tool show in place of what the seat told of them: the seat keeps only what is felt and not recorded, a blow. It returns what the
 // drive leaves open: shifts above a gear that never came, and commands to a vehicle that does not pull away.
-func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]string) (open []faultmap.Cell) {
+func (b *Bench) told(r shifts.Result, taps []shifts.Tapped, ref reference, cells map[faultmap.Cell]string) (open []faultmap.Cell) {
 	if len(b.box.Gears) < 2 {
 		return nil
 	}
@@ -84,13 +84,10 @@ func (b *Bench) told(r shifts.Result, ref reference, cells map[faultmap.Cell]str
 			cells[cell] = state
 		}
 	}
-	for _, e := range b.u.Elements {
-		cell := faultmap.Cell{Range: e.ID, Behaviour: faultmap.Tap}
-		if _, is := cells[cell]; is || !b.u.Tapped(e.ID) {
-			continue
-		}
-		if state := b.tap(r, ref, e.ID); state != "" {
-			cells[cell] = state
+	for _, x := range taps {
+		cell := faultmap.Cell{Range: x.Element, Behaviour: faultmap.Tap}
+		if _, is := cells[cell]; !is && x.State != "" { // gauges with each range held go before
+			cells[cell] = x.State
 		}
 	}
 	if command := (faultmap.Cell{Behaviour: faultmap.Command}); b.u.Electric() && !r.Commanded {
@@ -126,43 +123,6 @@ func (b *Bench) undriven(cells map[faultmap.Cell]string) []faultmap.Cell {
 		}
 	}
 	return out
-}
-
-// tap is what an element's tap shows in the shifts in which it comes on or lets go, "" for nothing abnormal.
-func (b *Bench) tap(r shifts.Result, ref reference, element string) string {
-	var on, late, hard, off, slow int
-	for _, s := range r.Shifts {
-		w := shifts.WindowsOf(s, ref.shifts)
-		if s.Unfinished || w.Shifts == 0 {
-			continue
-		}
-		c, f := b.box.Change(s.From, s.To), w.Held(s)
-		if slices.Contains(c.On, element) {
-			on++
-			late += one(f.FillsLate)
-			hard += one(f.Hard && !s.Down)
-		}
-		if slices.Contains(c.Off, element) {
-			off++
-			slow += one(f.Tied && !f.FillsLate)
-		}
-	}
-	switch {
-	case 2*late > on:
-		return "late"
-	case 2*slow > off:
-		return "slow"
-	case 2*hard > on:
-		return "hard"
-	}
-	return ""
-}
-
-func one(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
 }
 
 // state is what the shifts into a gear show, "" for a normal one, and whether it came at all.

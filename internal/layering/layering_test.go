@@ -51,7 +51,7 @@ var allowed = map[string][]string{
 	"core/vehiclebench":           {"core/faultmap", "core/roadlog", "core/roadtest", "core/shifts", "core/sim", "core/testdrive", "core/unitsheet"},
 	"core/testdrive":              {"core/faultmap", "core/gearing", "core/powertrain", "core/sim", "core/unitsheet"},
 	"core/sim":                    {"core/boxes", "core/drivetrain", "core/gearing", "core/piston", "core/powertrain", "core/unitsheet"},
-	"core/shifts":                 {"core/unitsheet"},
+	"core/shifts":                 {"core/gearing", "core/gearing", "core/unitsheet"},
 	"core/scheme":                 {"core/gearing", "core/teeth", "core/unitsheet"},
 	"core/unitsheet":              {"core/chart", "core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity", "core/stack"},
 	"core/faultmap":               {"core/chart", "core/gearing", "core/hydraulics", "core/unitsheet"},
@@ -149,7 +149,7 @@ var allowed = map[string][]string{
 	"internal/httpapi":            {"core/sim", "internal/live", "core/shifts", "core/trials", "internal/shifting", "internal/reserve", "internal/privacy", "internal/backup", "internal/signing", "internal/audit", "internal/people", "core/job", "core/week", "core/workhours", "internal/jobs", "core/orders", "core/recording", "core/signal", "internal/hearing", "internal/recordings", "core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification", "core/burnt", "core/fasteners", "core/stack", "core/workbench"},
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"core/vehiclebench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
-	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/shifts", "internal/shifting", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
+	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/faultmap", "core/shifts", "internal/shifting", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
 	"cmd/innercompass/soak":       {}, // tests alone
 	"cmd/innercompass/doors":      {"cmd/innercompass/cli", "internal/app", "internal/certs", "internal/httpapi"},
 	"cmd/innercompass/folder":     {"internal/archive", "internal/catalog", "internal/handover", "knowledge", "internal/backup", "internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},

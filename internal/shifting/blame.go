@@ -75,6 +75,9 @@ func Look(s shifts.Suspect) string {
 	return ""
 }
 
+// ElementName is an element's name on the sheet.
+func (t Told) ElementName(id string) string { return elementName(t.Unit, id) }
+
 func elementName(u *unitsheet.Unit, id string) string {
 	if e, ok := u.Element(id); ok {
 		return e.Name
@@ -110,6 +113,8 @@ func (t Told) Said(i int) string {
 		return title(on) + " takes too long to bring the gear: weak, or little pressure."
 	case a.SlipsAfter:
 		return title(on) + " slips on in the new gear."
+	case a.Hard:
+		return title(on) + " gets more pressure at once than in a sound unit: nothing cushions it."
 	case a.Quick:
 		return "Quicker than a sound one: it will be felt as hard."
 	}

@@ -98,7 +98,22 @@ func (t Told) Verdicts(n *knowledge.Network, temperature string) []Noted {
 		}
 	}
 	t.converter(add)
+	if temperature == "hot" { // cold oil leaks less and comes later: its taps are read warm
+		t.taps(add)
+	}
 	return out
+}
+
+// taps adds what the taps showed: what is wrong, and what is right where enough was seen.
+func (t Told) taps(add func(finding, state, value string)) {
+	for _, x := range t.Taps {
+		switch {
+		case x.State != "":
+			add(knowledge.TapID(x.Element), x.State, fmt.Sprintf("over %d stretches and changes", x.Seen))
+		case x.Seen >= 2*leastSound:
+			add(knowledge.TapID(x.Element), faultmap.Info(faultmap.Tap).Normal(), fmt.Sprintf("over %d stretches and changes", x.Seen))
+		}
+	}
 }
 
 // reverse is the range with the lever in reverse.

@@ -48,9 +48,12 @@ type Told struct {
 	Channels  map[string]int // where what was read stands: by role, and by element for pressures
 	Against   []Held         // by shift: its windows and what is out of them
 	Suspects  []shifts.Suspect
+	Taps      []shifts.Tapped
 	Lockup    lockup.Result
 	Touch     *creep.Result
 	Limits    []string // what cannot be told, in words
+
+	driven shifts.Drive
 }
 
 // Held is a shift against its windows.
@@ -92,6 +95,7 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if len(out.Shifts)+len(out.Missing)+len(out.Engagements) > 0 {
 		out.Suspects = shifts.WhoIsToBlame(out.Box.Marks(out.Result, sound))
 	}
+	out.Taps = out.Box.Taps(out.driven, out.Result, sound)
 	return out, nil
 }
 
@@ -132,6 +136,7 @@ func (s *Service) find(ctx context.Context, id string, a Asked) (Told, error) {
 	if out.Result, err = shifts.Find(d, out.Box, shifts.Usual); err != nil {
 		return Told{}, problem.Field("recording", err.Error(), "another part of it, or another recording")
 	}
+	out.driven = d
 	if lockable(u) {
 		out.Lockup = lockup.Tell(d, out.Result.Held, 0)
 	}

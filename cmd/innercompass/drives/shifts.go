@@ -1,6 +1,7 @@
 package drives
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"io"
@@ -10,6 +11,7 @@ import (
 	"text/tabwriter"
 
 	"innercompass/cmd/innercompass/cli"
+	"innercompass/core/faultmap"
 	"innercompass/core/shifts"
 	"innercompass/internal/app"
 	"innercompass/internal/recordings"
@@ -30,6 +32,7 @@ type shiftsJSON struct {
 	Converter   string           `json:"converter"`
 
 	Suspects []suspectJSON `json:"suspects"`
+	Taps     []tapJSON     `json:"taps"` // what the taps showed, where pressures were recorded
 	Limits   []string      `json:"limits"`
 }
 
@@ -76,7 +79,7 @@ func momentOf(m shifts.Moment) *momentJSON {
 // outOf names what of a shift is out of its window.
 func outOf(f shifts.Finding) []string {
 	out := []string{}
-	for name, is := range map[string]bool{"long": f.Long, "quick": f.Quick, "flare": f.Flared, "fills-late": f.FillsLate, "tie-up": f.Tied, "slips-after": f.SlipsAfter, "low-pressure": f.LowPressure} {
+	for name, is := range map[string]bool{"long": f.Long, "quick": f.Quick, "flare": f.Flared, "fills-late": f.FillsLate, "tie-up": f.Tied, "slips-after": f.SlipsAfter, "low-pressure": f.LowPressure, "hard": f.Hard} {
 		if is {
 			out = append(out, name)
 		}
@@ -105,6 +108,12 @@ type suspectJSON struct {
 	Probability float64 `json:"probability"`
 }
 
+type tapJSON struct {
+	Element string `json:"element"`
+	State   string `json:"state"` // normal, low, none, stays, late, slow, hard
+	Seen    int    `json:"seen"`  // stretches and changes that it rests on
+}
+
 type stayJSON struct {
 	Gear  string  `json:"gear"`
 	Begin float64 `json:"begin"`
@@ -117,7 +126,7 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 		return err
 	}
 	if f.asJSON {
-		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Box.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Suspects: []suspectJSON{}, Limits: told.Limits}
+		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Box.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Suspects: []suspectJSON{}, Taps: []tapJSON{}, Limits: told.Limits}
 		for i, s := range told.Shifts {
 			x := shiftJSON{From: s.From, To: s.To, Begin: s.Begin, End: s.End, Inertia: s.Inertia, InertiaU: s.InertiaU, Flare: s.Flare, FlareU: s.FlareU, FlareArea: s.FlareArea, After: s.After, AfterU: s.AfterU, Down: s.Down, Skips: s.Skips, Unfinished: s.Unfinished,
 				Leaves: s.Leaves.At, Arrives: s.Arrives.At, Command: momentOf(s.Command), Filled: momentOf(s.Filled), Opens: momentOf(s.Opens), Throttle: s.Throttle, Fluid: s.Fluid, Heat: s.Heat, Out: outOf(told.Against[i].Finding)}
@@ -134,10 +143,13 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 			out.Missing = append(out.Missing, missingJSON{m.At, m.From, m.To})
 		}
 		for _, s := range told.Result.Held {
-			out.Held = append(out.Held, stayJSON(s))
+			out.Held = append(out.Held, stayJSON{s.Gear, s.Begin, s.End})
 		}
 		for _, s := range told.Suspects {
 			out.Suspects = append(out.Suspects, suspectJSON{string(s.Blame), s.Element, s.Probability})
+		}
+		for _, x := range told.Taps {
+			out.Taps = append(out.Taps, tapJSON{x.Element, cmp.Or(x.State, faultmap.Info(faultmap.Tap).Normal()), x.Seen})
 		}
 		return cli.PrintJSON(w, out)
 	}
@@ -159,6 +171,11 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 	}
 	if err := tw.Flush(); err != nil {
 		return err
+	}
+	for _, x := range told.Taps {
+		if x.State != "" {
+			fmt.Fprintf(w, "Tap of %s: %s, over %d stretches and changes.\n", told.ElementName(x.Element), faultmap.Info(faultmap.Tap).StateTitle(x.State), x.Seen)
+		}
 	}
 	for _, text := range []string{told.Converted(), told.Blamed()} {
 		if text != "" {
