@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"innercompass/core/faultmap"
@@ -104,13 +105,13 @@ func (t Told) Verdicts(n *knowledge.Network, temperature string) []Noted {
 	return out
 }
 
-// taps adds what the taps showed: what is wrong, and what is right where enough was seen.
+// taps adds what the taps showed: what is wrong; and what is right where enough was seen, against a sound unit: usual windows are too wide to call a tap sound.
 func (t Told) taps(add func(finding, state, value string)) {
 	for _, x := range t.Taps {
 		switch {
 		case x.State != "":
 			add(knowledge.TapID(x.Element), x.State, fmt.Sprintf("over %d stretches and changes", x.Seen))
-		case x.Seen >= 2*leastSound:
+		case x.Seen >= 2*leastSound && slices.ContainsFunc(t.Against, func(h Held) bool { return h.Windows.Shifts > 0 }):
 			add(knowledge.TapID(x.Element), faultmap.Info(faultmap.Tap).Normal(), fmt.Sprintf("over %d stretches and changes", x.Seen))
 		}
 	}

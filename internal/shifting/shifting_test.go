@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 
+	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/roadlog"
 	"innercompass/core/shifts"
 	"innercompass/core/sim"
@@ -128,5 +130,57 @@ func TestWhatCannotBeToldIsRefused(t *testing.T) {
 		if _, err := s.Recordings.Change(ctx, rec.ID, rec.Revision, recordings.Said{Trial: &bad}); err == nil {
 			t.Errorf("%+v is taken", bad)
 		}
+	}
+}
+
+// A circuit that leaks is low at its tap: the case takes that as a reading, and the ranking follows it there.
+func TestATapBecomesAReading(t *testing.T) {
+	s := apptest.New(t)
+	ctx := context.Background()
+	v, err := s.Intake.TakeIn(ctx, takein.Intake{Words: "It slips in fourth", Vehicle: "Mail van", UnitID: "ombrin-s6"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	n, err := s.Cases.NetworkOf(ctx, v.Case.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	share := func(readings ...diagnose.Reading) float64 {
+		t.Helper()
+		a, err := diagnose.Assess(n, diagnose.Situation{Readings: readings})
+		if err != nil {
+			t.Fatal(err)
+		}
+		sum := 0.0
+		for _, x := range a.Suspects {
+			if strings.HasSuffix(x.Cause.ID, ".CE") {
+				sum += x.Probability
+			}
+		}
+		return sum
+	}
+	rec := brought(t, s, v.Case.ID, "Before", 5, sim.Fault{Kind: sim.LeaksBy, Element: "CE", Size: 0.8})
+	_, noted, err := s.Shifting.Note(ctx, rec.ID, shifting.Asked{}, "", "Ines")
+	if err != nil {
+		t.Fatal(err)
+	}
+	state := ""
+	var all, but []diagnose.Reading
+	for _, x := range noted {
+		r := diagnose.Reading{ID: x.Finding, Finding: x.Finding, State: x.State, Source: "measured"}
+		all = append(all, r)
+		if x.Finding == knowledge.TapID("CE") {
+			state = x.State
+		} else {
+			but = append(but, r)
+		}
+	}
+	if state != "low" {
+		t.Errorf("tap of clutch E: %q", state)
+	}
+	if was, now := share(but...), share(all...); now <= was {
+		t.Errorf("causes of clutch E have %.3f without the tap and %.3f with it", was, now)
+	} else {
+		t.Logf("causes of clutch E: %.3f without the tap, %.3f with it", was, now)
 	}
 }
