@@ -74,7 +74,14 @@ func (d *driven) truths(box shifts.Box) {
 		if e.End == 0 || output[a] < 80 {
 			continue
 		}
-		way := func(i int) float64 { return (turbine[i]/output[i] - to.Ratio) / (from.Ratio - to.Ratio) }
+		steady := func(i int) float64 { // the output without the swing of its shaft
+			sum := 0.0
+			for j := i - 100; j <= i+100; j++ {
+				sum += output[min(max(j, 0), len(output)-1)] / 201
+			}
+			return sum
+		}
+		way := func(i int) float64 { return (turbine[i]/steady(i) - to.Ratio) / (from.Ratio - to.Ratio) }
 		low := -1
 		for i := a; i < b; i++ {
 			if way(i) < 0.1 {
@@ -94,11 +101,7 @@ func (d *driven) truths(box shifts.Box) {
 		e.high, e.inertia = float64(high)*sim.Step, float64(low-high)*sim.Step/0.7
 		if to.Ratio < from.Ratio {
 			for i := a; i < low; i++ {
-				o := 0.0 // without the swing of the shaft
-				for j := i - 100; j <= i+100; j++ {
-					o += output[min(max(j, 0), len(output)-1)] / 201
-				}
-				e.flare = math.Max(e.flare, turbine[i]-from.Ratio*o)
+				e.flare = math.Max(e.flare, turbine[i]-from.Ratio*steady(i))
 			}
 		}
 		for _, on := range box.Change(e.From, e.To).On {

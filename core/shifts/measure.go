@@ -132,7 +132,7 @@ func (m measure) shift(a, b run) Shift {
 		out.Skips = out.Skips || g.Ratio < math.Max(from.Ratio, to.Ratio)*0.999 && g.Ratio > math.Min(from.Ratio, to.Ratio)*1.001
 	}
 	u := func(i int) float64 {
-		return m.smooth(i, func(j int) float64 { return s.turbine[j]/math.Max(s.output[j], 1) - to.Ratio }) / (from.Ratio - to.Ratio)
+		return (m.smooth(i, func(j int) float64 { return s.turbine[j] })/math.Max(m.steady(i), 1) - to.Ratio) / (from.Ratio - to.Ratio)
 	}
 	begin, end := max(0, m.index(s.time[a.end-1]-before)), min(b.end-1, m.index(s.time[b.begin]+before))
 	begin = max(begin, a.begin)

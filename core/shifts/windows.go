@@ -3,6 +3,8 @@ package shifts
 import (
 	"math"
 	"slices"
+
+	"gonum.org/v1/gonum/stat"
 )
 
 // Window is from where to where a value of a sound shift lies.
@@ -27,6 +29,8 @@ const (
 	moreSpeed = 25.0
 	moreRise  = 20e3 // Pa
 	likeLoad  = 0.15 // of the throttle
+	// leastScatter values tell how far they scatter: a sound one is among the next thousand outside so many deviations.
+	leastScatter, scatters = 6, 3.0
 )
 
 // WindowsOf are those of a shift: from sound shifts of the same gears at like throttle when there are any, else the usual ones.
@@ -66,9 +70,13 @@ func WindowsOf(x Shift, sound []Shift) Windows {
 	return out
 }
 
-// around is from the least to the greatest of some values, widened: by so much, and by more the fewer they are.
+// around is from the least to the greatest of some values, or as far as they scatter, widened: by so much, and by more the fewer they are.
 func around(v []float64, more float64) Window {
 	low, high := slices.Min(v), slices.Max(v)
+	if len(v) >= leastScatter {
+		mean, sd := stat.MeanStdDev(v, nil)
+		low, high = math.Min(low, mean-scatters*sd), math.Max(high, mean+scatters*sd)
+	}
 	more *= 1 + 2/math.Sqrt(float64(len(v)))
 	return Window{low - more, high + more}
 }

@@ -47,7 +47,14 @@ type base struct {
 
 func (b *base) enter(r *gear)                      { b.now, b.to, b.rested = r, r, 1 }
 func (b *base) state() (now, to string, busy bool) { return b.now.ID, b.to.ID, b.busy }
-func (b *base) throttle(wanted float64) float64    { return wanted }
+
+// throttle is the foot's, as far as the module lets the engine in this range.
+func (b *base) throttle(wanted float64) float64 {
+	if most := b.m.unit.MaxTorque.SI; unitsheet.Known(b.now.Limit) && most > 0 {
+		return math.Min(wanted, b.now.Limit.SI/most)
+	}
+	return wanted
+}
 
 // gear is a range of the unit, made ready.
 type gear struct {
