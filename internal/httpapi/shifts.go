@@ -115,9 +115,26 @@ func shiftsView(t shifting.Told) gen.ShiftsTold {
 		v.Converter = converterView(t)
 	}
 	if t.Touch != nil {
-		v.Touch = &gen.TouchTold{Point: gen.Uncertain{Value: t.Touch.Point, U: t.Touch.U}, Ramps: len(t.Touch.Ramps), Ramp: t.Touch.Ramps[0].Ramp, Unlike: t.Touch.Unlike, Repeatable: t.Touch.Repeatable, JudderHertz: t.Touch.JudderHertz, JudderDepth: t.Touch.JudderDepth}
+		v.Touch = touchView(t.Touch)
 	}
 	return v
+}
+
+// touchView is where an automated clutch takes hold.
+func touchView(t *shifting.Touched) *gen.TouchTold {
+	out := &gen.TouchTold{Point: gen.Uncertain{Value: t.Point, U: t.U}, Ramps: len(t.Ramps), Ramp: t.Ramps[0].Ramp, Unlike: t.Unlike, Repeatable: t.Repeatable, JudderHertz: t.JudderHertz, JudderDepth: t.JudderDepth}
+	if t.Window.High > 0 {
+		inside := t.Window.Holds(t.Point, t.U)
+		out.Inside = &inside
+		out.Window = &gen.ShiftWindow{Low: t.Window.Low, High: t.Window.High}
+	}
+	if m := t.Since; m != nil {
+		out.Since = &gen.TouchMoved{By: gen.Uncertain{Value: m.By, U: m.U}, Unlike: m.Unlike}
+		if t.Window.High > 0 {
+			out.Since.Wear = &gen.Uncertain{Value: m.Wear, U: m.Sure}
+		}
+	}
+	return out
 }
 
 func gearName(t shifting.Told, id string) string {

@@ -130,7 +130,7 @@ var allowed = map[string][]string{
 	"internal/scan":               {"core/obd"},
 	"internal/standin":            {"core/obd", "core/powertrain", "core/sim", "core/unitsheet", "internal/scan"},
 	"internal/live":               {"core/faultmap", "core/obd", "core/recording", "core/roadlog", "core/sim", "core/testdrive", "core/unitsheet", "internal/cases", "internal/library", "internal/problem", "internal/readings", "internal/recordings", "internal/scan", "internal/standin"},
-	"internal/shifting":           {"core/creep", "core/faultmap", "core/knowledge", "core/lockup", "core/recording", "core/shifts", "core/trials", "core/unitsheet", "internal/cases", "internal/library", "internal/present", "internal/problem", "internal/readings", "internal/recordings", "internal/traces", "internal/verification"},
+	"internal/shifting":           {"core/creep", "core/faultmap", "core/knowledge", "core/lockup", "core/quantity", "core/recording", "core/shifts", "core/trials", "core/unitsheet", "internal/cases", "internal/library", "internal/present", "internal/problem", "internal/readings", "internal/recordings", "internal/traces", "internal/verification"},
 	"internal/search":             {"core/find", "core/instrument", "core/knowledge", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/takein"},
 	"internal/teardown":           {"core/diagnose", "core/burnt", "core/measure", "internal/assessing", "core/knowledge", "core/quantity", "core/unitsheet", "core/workbench", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/wording":            {},

@@ -50,7 +50,7 @@ type Told struct {
 	Suspects  []shifts.Suspect
 	Taps      []shifts.Tapped
 	Lockup    lockup.Result
-	Touch     *creep.Result
+	Touch     *Touched
 	Limits    []string // what cannot be told, in words
 
 	driven shifts.Drive
@@ -83,6 +83,7 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 			return Told{}, fmt.Errorf("the recording of a sound unit: %w", err)
 		}
 		sound = other.Shifts
+		out.Touch.since(other.Touch)
 	}
 	for _, x := range out.Shifts {
 		w := shifts.WindowsOf(x, sound)
@@ -157,7 +158,7 @@ func (s *Service) find(ctx context.Context, id string, a Asked) (Told, error) {
 		case err != nil:
 			return Told{}, err
 		default:
-			out.Touch = &touch
+			out.Touch = touched(u, touch)
 		}
 	}
 	out.Limits = append(out.Limits, limits(out.Result, d)...)

@@ -4799,6 +4799,13 @@ export interface components {
             seconds: number;
             said: string;
         };
+        /** @description How far a touch point has moved since the drive of a sound unit. */
+        TouchMoved: {
+            by: components["schemas"]["Uncertain"];
+            wear?: components["schemas"]["Uncertain"];
+            /** @description The ramps were not as slow as each other. */
+            unlike: boolean;
+        };
         TouchTold: {
             point: components["schemas"]["Uncertain"];
             ramps: number;
@@ -4820,6 +4827,10 @@ export interface components {
              * @description rpm
              */
             judderDepth: number;
+            window?: components["schemas"]["ShiftWindow"];
+            /** @description The window holds the point, or it cannot be told from one that it holds. */
+            inside?: boolean;
+            since?: components["schemas"]["TouchMoved"];
         };
         ShiftsTold: {
             unit: string;

@@ -87,6 +87,24 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
               </b>{" "}
               over {told.touch.ramps} {told.touch.ramps === 1 ? "ramp" : "ramps"} at {number(told.touch.ramp, 1)} mm/s.
             </Text>
+            {told.touch.window && (
+              <Text>
+                {told.touch.inside ? "Inside" : "Out of"} the sheet's window, {number(told.touch.window.low, 1)} to{" "}
+                {number(told.touch.window.high, 1)} mm.
+              </Text>
+            )}
+            {told.touch.since && (
+              <Text>
+                Moved {number(told.touch.since.by.value, 2)} ± {number(told.touch.since.by.u, 2)} mm since the other drive
+                {told.touch.since.wear && (
+                  <>
+                    : wear index <b>{number(100 * told.touch.since.wear.value)}</b> ± {number(100 * told.touch.since.wear.u)} of 100
+                  </>
+                )}
+                .
+              </Text>
+            )}
+            {told.touch.since?.unlike && <Text>The ramps were not as slow as each other: drive both alike.</Text>}
             {told.touch.unlike && <Text>Ramps of unlike speed: compare only like ones.</Text>}
             {told.touch.judderHertz > 0 && (
               <Text>
