@@ -13,6 +13,14 @@ test("a drive shows its shifts, the one that is out first, and goes into the cas
   await expect(strip.locator("[aria-current=true]")).toHaveAccessibleName(/out of its window/);
   await expect(page.getByText("flare", { exact: true })).toBeVisible();
   await expect(page.locator("svg[data-shift]")).toHaveAccessibleName(/fill .* torque .* inertia .* hold/);
+  // A long drive stands kind by kind, the worst first; the row has those of one kind.
+  const kinds = strip.getByRole("group", { name: "Kinds of shift" });
+  await expect(kinds.getByRole("button").first()).toContainText("out");
+  await expect(kinds.getByRole("button", { pressed: true })).toContainText("1–2");
+  await kinds.getByRole("button", { name: /^2–3/ }).click();
+  await expect(strip.locator("[aria-current=true]")).toHaveAccessibleName(/Drive second to Drive third/);
+  await expect(strip.getByRole("button", { name: /Drive first to Drive second/ })).toHaveCount(0);
+  await kinds.getByRole("button", { name: /^1–2/ }).click();
   // Another shift by key, the table by key, both back.
   const first = await strip.locator("[aria-current=true]").getAttribute("aria-label");
   await page.keyboard.press("ArrowRight");
@@ -25,6 +33,9 @@ test("a drive shows its shifts, the one that is out first, and goes into the cas
   const sound = await titled(request, "clutch E done");
   await page.getByLabel("Windows from").selectOption(sound.id);
   await expect(page.getByRole("region", { name: "Behind the shifts" })).toContainText("Clutch E bites late");
+  // Against a sound one the tap tells as well.
+  await page.getByText(/^\d+ readings$/).click();
+  await expect(page.getByText(/Tap of the clutch E, driven: comes late/)).toBeVisible();
   await page.getByRole("button", { name: /Put into case/ }).click();
   await expect(page.getByText(/In the case: \d+ readings/)).toBeVisible();
   await page.getByRole("link", { name: "To the road test" }).click();

@@ -16,7 +16,7 @@ import { Beside } from "./Beside";
 import { CompareView } from "./CompareView";
 import { ShiftPlot } from "./ShiftPlot";
 import { SlipPlot } from "./SlipPlot";
-import { gearWord, Strip } from "./Strip";
+import { gearWord, inRow, Strip } from "./Strip";
 import { TrialForm } from "./TrialForm";
 
 export function ShiftsPage() {
@@ -91,8 +91,10 @@ function Told({ r, told, asked, set, at: wanted, other }: ToldProps) {
   );
   const hide = (key: string) => setHidden((h) => new Set(h.has(key) ? [...h].filter((k) => k !== key) : [...h, key]));
   const choose = (i: number) => set({ at: String(Math.max(0, Math.min(told.shifts.length - 1, i))) });
-  useSingleKey("left", () => choose(at - 1));
-  useSingleKey("right", () => choose(at + 1));
+  const row = inRow(told, at);
+  const step = (by: number) => choose(row[Math.max(0, Math.min(row.length - 1, row.indexOf(at) + by))] ?? at);
+  useSingleKey("left", () => step(-1));
+  useSingleKey("right", () => step(1));
   useSingleKey("t", () => setTable((v) => !v));
   return (
     <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 1fr) 340px" }} flex="1">

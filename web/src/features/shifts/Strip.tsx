@@ -27,6 +27,65 @@ export const gearWord = (told: ShiftsTold, id: string) => {
   return g ? String(g.number) : id;
 };
 
+/** More shifts than this are shown kind by kind: some screens of tiles are no overview. */
+const mostInARow = 40;
+
+const sameKind = (a: ShiftTold, b: ShiftTold) => a.from === b.from && a.to === b.to;
+
+/** Indexes of the shifts that stand in one row with the one in hand: all of a short drive, those of its kind in a long one. */
+export function inRow(told: ShiftsTold, at: number): number[] {
+  const all = told.shifts.map((_, i) => i);
+  const hand = told.shifts[at];
+  if (told.shifts.length <= mostInARow || !hand) return all;
+  return all.filter((i) => sameKind(told.shifts[i] ?? hand, hand));
+}
+
+/** The kinds of shift of a long drive, the worst first; a tap goes to the first of a kind that is out of its window. */
+function Kinds({ told, at, choose }: { told: ShiftsTold; at: number; choose: (i: number) => void }) {
+  const hand = told.shifts[at];
+  const kinds = told.kinds.toSorted((a, b) => b.out / b.shifts - a.out / a.shifts || b.out - a.out);
+  const first = (k: { from: string; to: string }) => {
+    const of = (s: ShiftTold) => s.from === k.from && s.to === k.to && !s.unfinished;
+    const out = told.shifts.findIndex((s) => of(s) && s.out.any);
+    return out >= 0 ? out : told.shifts.findIndex(of);
+  };
+  return (
+    <Flex overflowX="auto" px={{ base: "3", md: "5" }} pt="1" gap="2" role="group" aria-label="Kinds of shift">
+      {kinds.map((k) => (
+        <chakra.button
+          key={`${k.from}-${k.to}`}
+          type="button"
+          flex="0 0 auto"
+          minH="44px"
+          px="3"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="sm"
+          textAlign="left"
+          aria-pressed={hand?.from === k.from && hand.to === k.to}
+          css={{ "&[aria-pressed=true]": { bg: "brassSoft", borderColor: "brass" } }}
+          onClick={() => choose(first(k))}
+        >
+          <Flex gap="2" align="center" textStyle="small">
+            <Text as="span" fontWeight="700">
+              {gearWord(told, k.from)}–{gearWord(told, k.to)}
+            </Text>
+            <Text as="span" color="ink2">
+              {k.shifts}
+            </Text>
+            {k.out > 0 && (
+              <>
+                <Pennant />
+                <Text as="span">{k.out} out</Text>
+              </>
+            )}
+          </Flex>
+        </chakra.button>
+      ))}
+    </Flex>
+  );
+}
+
 /** The way of a shift as it was: level in the old gear, level in the new. */
 function Way({ s }: { s: ShiftTold }) {
   const w = 74;
@@ -49,11 +108,13 @@ function Way({ s }: { s: ShiftTold }) {
 /** All shifts of a drive, each with its own way; what is out of its window carries a pennant. */
 export function Strip({ told, at, choose }: { told: ShiftsTold; at: number; choose: (i: number) => void }) {
   const row = useRef<HTMLDivElement>(null);
+  const shown = inRow(told, at);
+  const place = shown.indexOf(at);
   useEffect(() => {
-    const tile = row.current?.children[at];
+    const tile = row.current?.children[place];
     if (tile instanceof HTMLElement && row.current)
       row.current.scrollTo({ left: tile.offsetLeft - row.current.clientWidth / 2 + tile.clientWidth / 2 });
-  }, [at]);
+  }, [place]);
   const out = told.shifts.filter((s) => s.out.any).length;
   const worst = told.kinds
     .filter((k) => k.out > 0)
@@ -81,32 +142,36 @@ export function Strip({ told, at, choose }: { told: ShiftsTold; at: number; choo
           </Text>
         </Flex>
       </Flex>
+      {shown.length < told.shifts.length && <Kinds told={told} at={at} choose={choose} />}
       <Flex ref={row} overflowX="auto" px={{ base: "3", md: "5" }} pt="1" pb="2" position="relative">
-        {told.shifts.map((s, i) => (
-          <Tile
-            key={i}
-            type="button"
-            aria-current={i === at}
-            aria-label={`${s.fromName} to ${s.toName} at ${moment(s.leaves.at)}, ${s.unfinished ? "given up" : `${number(s.inertia.value, 2)} s`}${s.out.any ? ", out of its window" : ""}`}
-            onClick={() => choose(i)}
-          >
-            <Flex justify="space-between" align="baseline">
-              <Text as="span" fontWeight="700" textStyle="label">
-                {s.unfinished ? gearWord(told, s.from) : `${gearWord(told, s.from)}–${gearWord(told, s.to)}`}
-              </Text>
-              <Text as="span" textStyle="fine" color="ink2">
-                {moment(s.leaves.at)}
-              </Text>
-            </Flex>
-            <Way s={s} />
-            <Flex justify="space-between" align="center">
-              <Text as="span" textStyle="small" fontWeight={s.out.any ? "700" : "400"}>
-                {s.unfinished ? "given up" : `${number(s.inertia.value, 2)} s`}
-              </Text>
-              {s.out.any && <Pennant />}
-            </Flex>
-          </Tile>
-        ))}
+        {told.shifts.map(
+          (s, i) =>
+            shown.includes(i) && (
+              <Tile
+                key={i}
+                type="button"
+                aria-current={i === at}
+                aria-label={`${s.fromName} to ${s.toName} at ${moment(s.leaves.at)}, ${s.unfinished ? "given up" : `${number(s.inertia.value, 2)} s`}${s.out.any ? ", out of its window" : ""}`}
+                onClick={() => choose(i)}
+              >
+                <Flex justify="space-between" align="baseline">
+                  <Text as="span" fontWeight="700" textStyle="label">
+                    {s.unfinished ? gearWord(told, s.from) : `${gearWord(told, s.from)}–${gearWord(told, s.to)}`}
+                  </Text>
+                  <Text as="span" textStyle="fine" color="ink2">
+                    {moment(s.leaves.at)}
+                  </Text>
+                </Flex>
+                <Way s={s} />
+                <Flex justify="space-between" align="center">
+                  <Text as="span" textStyle="small" fontWeight={s.out.any ? "700" : "400"}>
+                    {s.unfinished ? "given up" : `${number(s.inertia.value, 2)} s`}
+                  </Text>
+                  {s.out.any && <Pennant />}
+                </Flex>
+              </Tile>
+            ),
+        )}
       </Flex>
     </Box>
   );
