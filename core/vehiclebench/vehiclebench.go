@@ -1,8 +1,9 @@
 // Package vehiclebench measures how well a fault that nobody told is found again: put into a simulated vehicle, driven hot or cold with tools that tremble, told from what they
 // read, held against every failure of the design.
 //
-// What the drive tells of taking up, driving, slipping, braking and of the converter clutch comes from a road test (package testdrive); the shifts are told from a logger's
-// speeds and pressures (package shifts), in windows from drives of sound vehicles. Nothing of the simulation's own speeds is used. The vehicle and the fault table share no
+// What the drive tells of taking up, driving, slipping, braking and of the converter clutch comes from a road test with a stall test in each range that takes off (package testdrive),
+// and so does what gauges show with each range held, at the taps that the sheet has and at the line; the shifts are told from a logger's speeds and pressures (package shifts), in windows
+// from drives of sound vehicles. What a drive cannot show stays open: shifts above a gear that never came, how a range slips that does not drive. Nothing of the simulation's own speeds is used. The vehicle and the fault table share no
 // code but the unit's gears: where they disagree, the bench counts it as wrong.
 package vehiclebench
 

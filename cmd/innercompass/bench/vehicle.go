@@ -66,8 +66,8 @@ func vehicleCmd() *cobra.Command {
 	var asJSON, each bool
 	c := &cobra.Command{Use: "vehicle", Short: "Hidden faults in simulated vehicles, driven with noisy tools and found again",
 		Long: `Puts every failure of a design that the simulated vehicle can have into it, unknown to what follows: the vehicle is driven hot and cold, with
-tools that tremble; its shifts are told from the recording, the rest from the seat; what was seen is held against all failures of the design. Counted is where the
-right one stands, or one that no road test tells from it.`,
+tools that tremble; its shifts are told from the recording, pressures from the taps that its sheet has, the rest from the seat; what was seen is held against all
+failures of the design. Counted is where the right one stands, or one that does the same in all that was looked at.`,
 		Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 			if seeds < 1 || seeds > 100 {
 				return cli.Usage("--seeds: %d; accepted: 1 to 100", seeds)
