@@ -162,3 +162,26 @@ func TestFlowControls(t *testing.T) {
 		t.Errorf("a wrong sum: %v", err)
 	}
 }
+
+// A vehicle's number on a serial line comes in five pieces, the first with one character behind three of nothing (SAE J1979, from memory); a piece that is missing is told, and so is an
+// answer that has no such form.
+func TestPiecesOnASerialLine(t *testing.T) {
+	answer := append([]byte{obd.Vehicle + obd.Positive, 2, 1}, "XYZSTAND1N0000001"...)
+	pieces, err := obd.Pieces(answer)
+	if err != nil || len(pieces) != 5 || !bytes.Equal(pieces[0], []byte{0x49, 2, 1, 0, 0, 0, 'X'}) || !bytes.Equal(pieces[4][2:], []byte{5, '0', '0', '0', '1'}) {
+		t.Fatalf("%q %v", pieces, err)
+	}
+	if back, err := obd.Joined(pieces); err != nil || !bytes.Equal(back, answer) {
+		t.Errorf("%q %v", back, err)
+	}
+	if _, err := obd.Joined(append(pieces[:1:1], pieces[2:]...)); err == nil {
+		t.Error("a missing piece is not noticed")
+	}
+	codes, err := obd.Pieces([]byte{0x43, 7, 0x30, 7, 0x41, 8, 0x68, 2, 0x18})
+	if err != nil || len(codes) != 2 || !bytes.Equal(codes[1], []byte{0x43, 2, 0x18, 0, 0, 0, 0}) {
+		t.Errorf("%x %v", codes, err)
+	}
+	if _, err := obd.Pieces(make([]byte, 9)); err == nil {
+		t.Error("nine bytes to no service have a form")
+	}
+}

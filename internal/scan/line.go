@@ -13,7 +13,7 @@ import (
 // line is a link over a serial line: one message at a time, each closed by its sum and a pause.
 type line struct{ c net.Conn }
 
-// OverLine makes a link of a serial line. Answers of several messages are put together by the caller.
+// OverLine makes a link of a serial line. Answers of several messages are put together.
 func OverLine(c net.Conn) Link { return line{c} }
 
 func (l line) Counted() bool { return false }
@@ -39,16 +39,26 @@ func (l line) Ask(ctx context.Context, module uint16, request []byte) ([]byte, e
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		message, err := l.message()
+		came, err := l.message()
 		if err != nil {
 			return nil, err
 		}
-		body, sender, err := obd.FromLine(message)
-		if err != nil {
-			return nil, err
+		var pieces [][]byte
+		for _, message := range obd.Messages(came) {
+			body, sender, err := obd.FromLine(message)
+			if err != nil {
+				return nil, err
+			}
+			if module == obd.Functional || sender == want {
+				pieces = append(pieces, body)
+			}
 		}
-		if module != obd.Functional && sender != want {
+		if len(pieces) == 0 {
 			continue
+		}
+		body, err := obd.Joined(pieces)
+		if err != nil {
+			return nil, &AnswerError{Service: request[0], Got: pieces[0][0]}
 		}
 		answer, err := checked(request[0], body)
 		var no *obd.RefusedError

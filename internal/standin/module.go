@@ -261,20 +261,27 @@ func (v *Vehicle) ServeLine(c net.Conn, seed uint64, t Trouble) {
 			module = TransmissionModule
 		}
 		answer := m.answer(module, request)
-		if request[0] == obd.Stored || request[0] == obd.Pending { // no count, three at a time
-			codes, err := obd.Codes(answer[1:], true)
-			if err == nil {
-				answer = append([]byte{answer[0]}, obd.PutCodes(codes[:min(3, len(codes))], false)...)
+		if answer[0] == obd.Stored+obd.Positive || answer[0] == obd.Pending+obd.Positive { // no count
+			if codes, err := obd.Codes(answer[1:], true); err == nil {
+				answer = append([]byte{answer[0]}, obd.PutCodes(codes, false)...)
 			}
 		}
-		b, err := obd.Line(answer, byte(0x10+module-obd.FirstModule), true) //nolint:gosec // one of two
+		pieces, err := obd.Pieces(answer)
 		if err != nil || m.rng.Float64() < t.Lost {
 			continue
 		}
-		if m.rng.Float64() < t.Broken {
-			b[len(b)-1] ^= 1
+		var out []byte
+		for _, p := range pieces {
+			b, err := obd.Line(p, byte(0x10+module-obd.FirstModule), true) //nolint:gosec // one of two
+			if err != nil {
+				break
+			}
+			out = append(out, b...)
 		}
-		if _, err := c.Write(b); err != nil {
+		if m.rng.Float64() < t.Broken {
+			out[len(out)-1] ^= 1
+		}
+		if _, err := c.Write(out); err != nil {
 			return
 		}
 	}

@@ -154,6 +154,18 @@ func TestASerialLine(t *testing.T) {
 	if err != nil || !slices.Contains(codes, wrongRatio) {
 		t.Errorf("%v %v", codes, err)
 	}
+	// More than three codes, and the vehicle's number, take several messages.
+	v.mu.Lock()
+	for _, c := range []obd.Code{lockupSlips, lockupStuck, lineLow, tooHot} {
+		v.codes.stored[c] = true
+	}
+	v.mu.Unlock()
+	if codes, err = r.Codes(ctx, TransmissionModule, false); err != nil || len(codes) < 5 {
+		t.Errorf("%v %v", codes, err)
+	}
+	if number, err := r.Number(ctx); err != nil || number != Number {
+		t.Errorf("%q %v", number, err)
+	}
 }
 
 // What a driver cannot do is refused and changes nothing.
