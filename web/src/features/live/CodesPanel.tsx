@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { answer, api } from "../../api/client";
 import { openCasesQuery } from "../../api/queries";
 import { Select } from "../../shared/fields";
@@ -10,7 +10,7 @@ import { worker } from "../../shared/worker";
 import type { LiveState } from "./useLive";
 
 /** Codes with their status: read, noted, and only then cleared. */
-export function CodesPanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
+export const CodesPanel = memo(function CodesPanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
   const client = useQueryClient();
   const { data: cases } = useQuery(openCasesQuery);
   const [of, setOf] = useState("");
@@ -71,4 +71,4 @@ export function CodesPanel({ s, take }: { s: LiveState; take: (s: LiveState) => 
       {error && <Problem error={error} />}
     </Box>
   );
-}
+});

@@ -1,5 +1,6 @@
 import { Box, Button, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
+import { memo } from "react";
 import { answer, api } from "../../api/client";
 import { Chip } from "../../shared/Chip";
 import { number } from "../../shared/format";
@@ -58,7 +59,7 @@ function Foot({
 }
 
 /** Driving the vehicle that stands in: selector, throttle, brake, road. */
-export function DrivePanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
+export const DrivePanel = memo(function DrivePanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
   const drive = useMutation({
     mutationFn: (to: Partial<LiveState["input"]>) => answer(api.PUT("/live/drive", { body: to })),
     onSuccess: take,
@@ -115,4 +116,4 @@ export function DrivePanel({ s, take }: { s: LiveState; take: (s: LiveState) => 
       {drive.error && <Problem error={drive.error} />}
     </Box>
   );
-}
+});

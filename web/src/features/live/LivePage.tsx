@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
 import { Chip } from "../../shared/Chip";
@@ -23,7 +23,8 @@ const dials = ["engine", "turbine", "output", "line"];
 export function LivePage() {
   const { state, rows, latest, error, take, gone } = useLive();
   const { data: settings } = useQuery(settingsQuery);
-  const watched = state ? watchedOf(state, settings?.pressure ?? "kPa") : [];
+  const unit = settings?.pressure ?? "kPa";
+  const watched = useMemo(() => (state ? watchedOf(state, unit) : []), [state, unit]);
   return (
     <Box as="main" w="full" flex="1" display="flex" flexDir="column">
       <Title of="Live" />
@@ -125,7 +126,7 @@ function Line({ s, gone }: { s: LiveState; gone: () => void }) {
 }
 
 /** Which channels are watched; what the vehicle does not have is said. */
-function Choose({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
+const Choose = memo(function Choose({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
   const watch = useMutation({
     mutationFn: (channels: string[]) => answer(api.PUT("/live/channels", { body: { channels } })),
     onSuccess: take,
@@ -158,4 +159,4 @@ function Choose({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
       {watch.error && <Problem error={watch.error} />}
     </Disclosed>
   );
-}
+});

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../../api/client";
 import { openCasesQuery } from "../../api/queries";
@@ -13,7 +13,7 @@ import { moment } from "../recordings/words";
 import type { LiveState } from "./useLive";
 
 /** Record what is watched, mark moments in it, keep it. */
-export function RecordPanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
+export const RecordPanel = memo(function RecordPanel({ s, take }: { s: LiveState; take: (s: LiveState) => void }) {
   const client = useQueryClient();
   const { data: cases } = useQuery(openCasesQuery);
   const [note, setNote] = useState("");
@@ -105,4 +105,4 @@ export function RecordPanel({ s, take }: { s: LiveState; take: (s: LiveState) =>
       {error && <Problem error={error} />}
     </Box>
   );
-}
+});

@@ -1,13 +1,13 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useRef, type RefObject } from "react";
+import { memo, useEffect, useRef, type RefObject } from "react";
 import type { Schemas } from "../../api/client";
 import { number } from "../../shared/format";
 import type { LiveRow } from "./useLive";
 
 const seconds = 20;
 
-/** The last twenty seconds of a channel, drawn anew ten times a second. */
-function Strip({
+/** The last twenty seconds of a channel, drawn anew some seven times a second. */
+const Strip = memo(function Strip({
   rows,
   k,
   channel,
@@ -70,12 +70,28 @@ function Strip({
       }
       ctx.stroke();
     };
-    const timer = window.setInterval(draw, 100);
+    const timer = window.setInterval(draw, 150);
     draw();
     return () => window.clearInterval(timer);
   }, [rows, k, channel, height]);
   return <canvas ref={canvas} aria-hidden style={{ width: "100%", height, display: "block" }} />;
-}
+});
+
+/** What stands beside a strip, of the channel. */
+const Name = memo(function Name({ channel, height }: { channel: Schemas["LiveChannel"]; height: number }) {
+  return (
+    <Box w="172px" pl={{ base: "3", md: "5" }} pr="2" flexShrink={0}>
+      <Text textStyle="small" lineHeight="1.15">
+        {channel.name}
+      </Text>
+      {height > 44 && (
+        <Text textStyle="fine" color="ink2" lineHeight="1.15">
+          {channel.source}
+        </Text>
+      )}
+    </Box>
+  );
+});
 
 /** All channels that are watched: the last twenty seconds of each beside what it is now. */
 export function Strips({
@@ -95,16 +111,7 @@ export function Strips({
         const v = raw === undefined ? undefined : raw * c.factor;
         return (
           <Flex key={c.id} align="center" borderTopWidth="1px" borderColor="line" minH={`${height}px`}>
-            <Box w="172px" pl={{ base: "3", md: "5" }} pr="2" flexShrink={0}>
-              <Text textStyle="small" lineHeight="1.15">
-                {c.name}
-              </Text>
-              {height > 44 && (
-                <Text textStyle="fine" color="ink2" lineHeight="1.15">
-                  {c.source}
-                </Text>
-              )}
-            </Box>
+            <Name channel={c} height={height} />
             <Box flex="1" minW="0">
               <Strip rows={rows} k={k} channel={c} height={height} />
             </Box>
