@@ -32,6 +32,7 @@ func (h *handlers) ConnectLive(ctx context.Context, r gen.ConnectLiveRequestObje
 		a.Seed = uint64(*b.Seed)
 	}
 	put(&a.Bad, b.Bad)
+	put(&a.Serial, b.Serial)
 	st, err := h.App.Live.Connect(ctx, a)
 	return gen.ConnectLive200JSONResponse(liveView(st)), err
 }

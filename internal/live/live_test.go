@@ -149,3 +149,16 @@ func TestCodesAreNotedBeforeTheyAreCleared(t *testing.T) {
 		}
 	}
 }
+
+// Over a serial line the same vehicle is read one value at a time: the same channels and number, fewer rows.
+func TestASerialLineIsReadMoreSlowly(t *testing.T) {
+	s, st := connected(t, live.Asked{Unit: "ombrin-s6", Celsius: 80, Seed: 5, Serial: true, Bad: true})
+	waits(t, "connected", func() bool { st, _ = s.Live.State(); return st.Connected })
+	if len(st.Watched) != 9 || len(st.Number) != 17 {
+		t.Fatalf("%+v", st)
+	}
+	waits(t, "some rows", func() bool { _, rows, err := s.Live.Rows(0); return err == nil && len(rows) >= 3 })
+	if _, err := s.Live.Codes(context.Background()); err != nil {
+		t.Error(err)
+	}
+}

@@ -40,6 +40,7 @@ type Asked struct {
 	Celsius float64
 	Seed    uint64
 	Bad     bool // the line is no good: frames are lost, sums wrong, modules busy
+	Serial  bool // messages on a serial line, as older vehicles have it, instead of frames
 }
 
 // State is how it stands.
@@ -129,7 +130,7 @@ func (s *Service) Connect(ctx context.Context, a Asked) (State, error) {
 		s.now.end()
 	}
 	run, stop := context.WithCancel(context.Background())
-	x := &session{unit: n.Unit, vehicle: v, addr: l.Addr().String(), stop: stop, done: make(chan struct{}), begun: time.Now(), all: channelsOf(n.Unit), asked: make(chan func(*scan.Reader))}
+	x := &session{unit: n.Unit, vehicle: v, serial: a.Serial, addr: l.Addr().String(), stop: stop, done: make(chan struct{}), begun: time.Now(), all: channelsOf(n.Unit), asked: make(chan func(*scan.Reader))}
 	for _, id := range first {
 		x.watched = append(x.watched, slices.IndexFunc(x.all, func(c Channel) bool { return c.ID == id }))
 	}
@@ -138,10 +139,14 @@ func (s *Service) Connect(ctx context.Context, a Asked) (State, error) {
 		trouble = standin.Trouble{Lost: 0.002, Broken: 0.002, Busy: 0.01, Late: 0.001}
 	}
 	go v.Run(run)
-	go serve(run, l, v, a.Seed, trouble)
+	answer := v.Serve
+	if a.Serial {
+		answer = v.ServeLine
+	}
+	go serve(run, l, func(c net.Conn) { answer(c, a.Seed, trouble) })
 	go x.run(run)
 	s.now = x
-	for range 40 { // it answers in some milliseconds
+	for range 60 { // it answers in some milliseconds; on a serial line in half a second
 		if st := x.state(); st.Connected || ctx.Err() != nil {
 			break
 		}
@@ -151,7 +156,7 @@ func (s *Service) Connect(ctx context.Context, a Asked) (State, error) {
 }
 
 // serve is the adapter: it takes one connection after the other.
-func serve(ctx context.Context, l net.Listener, v *standin.Vehicle, seed uint64, t standin.Trouble) {
+func serve(ctx context.Context, l net.Listener, answer func(c net.Conn)) {
 	go func() {
 		<-ctx.Done()
 		if err := l.Close(); err != nil {
@@ -167,7 +172,7 @@ func serve(ctx context.Context, l net.Listener, v *standin.Vehicle, seed uint64,
 			<-ctx.Done()
 			_ = c.Close() // it may be closed already
 		}()
-		go v.Serve(c, seed, t)
+		go answer(c)
 	}
 }
 

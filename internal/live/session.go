@@ -31,6 +31,7 @@ const (
 	mostRows     = 30_000
 	mostRecorded = 3600 * rate
 	rate         = 50
+	fewestRows   = 5 // that tell how often they come
 )
 
 // session is one vehicle that is connected.
@@ -38,6 +39,7 @@ type session struct {
 	unit    *unitsheet.Unit
 	vehicle *standin.Vehicle
 	addr    string
+	serial  bool // messages on a serial line, one value at a time
 	stop    context.CancelFunc
 	done    chan struct{}
 	begun   time.Time
@@ -132,7 +134,11 @@ func (s *session) connect(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	r := scan.NewReader(scan.OverCAN(scan.Frames(c)))
+	link := scan.OverCAN(scan.Frames(c))
+	if s.serial {
+		link = scan.OverLine(c)
+	}
+	r := scan.NewReader(link)
 	defer r.Close()
 	if err := s.ask(ctx, r); err != nil {
 		return err
@@ -266,8 +272,8 @@ func (s *session) keep(row Row, watched []int, again int) {
 	s.seq++
 	row.Seq = s.seq
 	s.again = again
-	if n := len(s.rows); n >= rate {
-		s.rate = rate / (row.At - s.rows[n-rate].At)
+	if back := min(len(s.rows), rate); back >= fewestRows { // over a second of frames, over some rows of a slow line
+		s.rate = float64(back) / (row.At - s.rows[len(s.rows)-back].At)
 	}
 	if len(s.rows) >= mostRows {
 		s.rows = append(s.rows[:0], s.rows[mostRows/10:]...)

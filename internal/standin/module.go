@@ -242,7 +242,7 @@ func (s *server) send(f obd.Frame) {
 	_ = s.bus.Send(f) // as above
 }
 
-// ServeLine answers messages on a serial line until it closes: the older form, one message at a time.
+// ServeLine answers messages on a serial line until it closes: the older form, one message at a time, to all modules at once.
 func (v *Vehicle) ServeLine(c net.Conn, seed uint64, t Trouble) {
 	m := modules{v: v, rng: rand.New(rand.NewPCG(seed, 0xbad)), t: t}
 	defer c.Close()
@@ -256,33 +256,57 @@ func (v *Vehicle) ServeLine(c net.Conn, seed uint64, t Trouble) {
 		if err != nil || len(request) == 0 {
 			continue
 		}
-		module := EngineModule
-		if request[0] == obd.ReadByID || request[0] == obd.Stored || request[0] == obd.Pending || request[0] == obd.Clear {
-			module = TransmissionModule
-		}
-		answer := m.answer(module, request)
-		if answer[0] == obd.Stored+obd.Positive || answer[0] == obd.Pending+obd.Positive { // no count
-			if codes, err := obd.Codes(answer[1:], true); err == nil {
-				answer = append([]byte{answer[0]}, obd.PutCodes(codes, false)...)
+		for i, module := range addressed(request[0]) {
+			if i > 0 {
+				time.Sleep(modulePause)
 			}
-		}
-		pieces, err := obd.Pieces(answer)
-		if err != nil || m.rng.Float64() < t.Lost {
-			continue
-		}
-		var out []byte
-		for _, p := range pieces {
-			b, err := obd.Line(p, byte(0x10+module-obd.FirstModule), true) //nolint:gosec // one of two
-			if err != nil {
-				break
+			out := m.onLine(module, request)
+			if len(out) == 0 {
+				continue
 			}
-			out = append(out, b...)
-		}
-		if m.rng.Float64() < t.Broken {
-			out[len(out)-1] ^= 1
-		}
-		if _, err := c.Write(out); err != nil {
-			return
+			if _, err := c.Write(out); err != nil {
+				return
+			}
 		}
 	}
+}
+
+// modulePause is how long a module waits for the one before it on a serial line (ISO 9141-2, from memory: 25 to 50 ms).
+const modulePause = 30 * time.Millisecond
+
+// addressed are the modules that answer a service.
+func addressed(service byte) []uint16 {
+	switch service {
+	case obd.ReadByID:
+		return []uint16{TransmissionModule}
+	case obd.Stored, obd.Pending, obd.Clear:
+		return []uint16{EngineModule, TransmissionModule}
+	}
+	return []uint16{EngineModule}
+}
+
+// onLine is what a module puts onto a serial line, nothing when it gets lost.
+func (m modules) onLine(module uint16, request []byte) []byte {
+	answer := m.answer(module, request)
+	if len(answer) > 1 && (answer[0] == obd.Stored+obd.Positive || answer[0] == obd.Pending+obd.Positive) { // no count
+		if codes, err := obd.Codes(answer[1:], true); err == nil {
+			answer = append([]byte{answer[0]}, obd.PutCodes(codes, false)...)
+		}
+	}
+	pieces, err := obd.Pieces(answer)
+	if err != nil || m.rng.Float64() < m.t.Lost {
+		return nil
+	}
+	var out []byte
+	for _, p := range pieces {
+		b, err := obd.Line(p, byte(0x10+module-obd.FirstModule), true) //nolint:gosec // one of two
+		if err != nil {
+			return nil
+		}
+		out = append(out, b...)
+	}
+	if m.rng.Float64() < m.t.Broken {
+		out[len(out)-1] ^= 1
+	}
+	return out
 }

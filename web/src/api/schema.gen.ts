@@ -9409,6 +9409,8 @@ export interface operations {
                     celsius?: number;
                     seed?: number;
                     bad?: boolean;
+                    /** @description over a serial line, one value at a time */
+                    serial?: boolean;
                 };
             };
         };

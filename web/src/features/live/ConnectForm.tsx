@@ -15,13 +15,18 @@ export function ConnectForm({ take }: { take: (s: LiveState) => void }) {
   const [failure, setFailure] = useState("");
   const [celsius, setCelsius] = useState("80");
   const [bad, setBad] = useState(false);
+  const [line, setLine] = useState("frames");
   const { data: failures } = useQuery({
     queryKey: ["live", "failures", unit],
     queryFn: ({ signal }) => answer(api.GET("/live/failures", { signal, params: { query: { unit } } })),
   });
   const connect = useMutation({
     mutationFn: () =>
-      answer(api.POST("/live", { body: { unit, failure, celsius: Number(celsius), seed: Math.floor(Math.random() * 1e9), bad } })),
+      answer(
+        api.POST("/live", {
+          body: { unit, failure, celsius: Number(celsius), seed: Math.floor(Math.random() * 1e9), bad, serial: line === "serial" },
+        }),
+      ),
     onSuccess: take,
   });
   return (
@@ -63,6 +68,15 @@ export function ConnectForm({ take }: { take: (s: LiveState) => void }) {
             ["100", "hot, 100 °C"],
           ]}
           onChange={(e) => setCelsius(e.target.value)}
+        />
+        <SelectField
+          label="Line"
+          value={line}
+          options={[
+            ["frames", "frames, 50 readings a second"],
+            ["serial", "serial line of an older vehicle, one value at a time"],
+          ]}
+          onChange={(e) => setLine(e.target.value)}
         />
         <Switch on={bad} set={setBad}>
           The line is no good: frames get lost, modules are busy
