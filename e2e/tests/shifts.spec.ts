@@ -121,6 +121,17 @@ test("live: connect, drive, record, mark, keep; codes are cleared once they are 
   await expect(page.getByRole("heading", { name: "Connect a vehicle" })).toBeVisible();
 });
 
+test("live over the serial line of an older vehicle: the same channels, fewer readings", async ({ page }) => {
+  await page.goto("/live");
+  await page.getByRole("combobox", { name: /^Line/ }).selectOption("serial");
+  await page.getByRole("button", { name: "Connect", exact: true }).click();
+  await expect(page.getByText(/Connected: stand-in for Ombrin S6 · XYZSTAND1N0000001 · [2-9] a second/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("group", { name: "Channels that are watched" }).getByText("Engine speed")).toBeVisible();
+  await page.getByRole("button", { name: "Read", exact: true }).click();
+  await expect(page.getByText("None, stored or pending.")).toBeVisible();
+  await page.getByRole("button", { name: "Disconnect" }).click();
+});
+
 test("live goes on after the line was lost, and says so meanwhile", async ({ page }) => {
   await page.goto("/live");
   await page.getByLabel("The line is no good: frames get lost, modules are busy").check();
