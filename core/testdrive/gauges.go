@@ -2,6 +2,7 @@ package testdrive
 
 import (
 	"math"
+	"slices"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/sim"
@@ -13,7 +14,7 @@ type gauge struct {
 	shares map[string]float64 // of the line, with the range held
 	fills  map[string]float64 // s from the selector to the touch of its plates; infinite when they never touch
 	rises  map[string]float64 // Pa, soon after they touched
-	falls  map[string]float64 // s from the selector in neutral until it has let go; infinite when it does not in a second
+	falls  map[string]float64 // s from the selector in neutral for which it was still on, of the second that was looked
 }
 
 const (
@@ -35,6 +36,7 @@ func tapped(u *unitsheet.Unit) []unitsheet.Element {
 	return out
 }
 
+// touch is the pressure above which an element's plates are told to touch, Pa.
 func touch(e unitsheet.Element) float64 {
 	if unitsheet.Known(e.Touch) && e.Touch.SI > 0 {
 		return e.Touch.SI + touchNoise
@@ -79,7 +81,7 @@ type dial struct {
 func (d driver) comes(m *sim.Sim, r unitsheet.Range, begun float64, out *Log) (look func(s sim.Sample), done func()) {
 	var dials []*dial
 	for _, e := range tapped(d.u) {
-		if on(r, e.ID) && !d.inNeutral(e.ID) {
+		if slices.Contains(r.Applied, e.ID) && !d.inNeutral(e.ID) {
 			dials = append(dials, &dial{e: e, touched: math.Inf(1)})
 		}
 	}
@@ -118,28 +120,15 @@ func (d driver) goes(m *sim.Sim, r unitsheet.Range, out *Log) {
 		}
 	})
 	for _, e := range tapped(d.u) {
-		if on(r, e.ID) && !d.inNeutral(e.ID) {
+		if slices.Contains(r.Applied, e.ID) && !d.inNeutral(e.ID) {
 			out.gauges[e.ID].falls[r.ID] = last[e.ID]
 		}
 	}
 }
 
-func on(r unitsheet.Range, element string) bool {
-	for _, id := range r.Applied {
-		if id == element {
-			return true
-		}
-	}
-	return false
-}
-
+// inNeutral reports whether an element is on in neutral.
 func (d driver) inNeutral(element string) bool {
-	for _, r := range d.u.Ranges {
-		if r.Selector == "N" {
-			return on(r, element)
-		}
-	}
-	return false
+	return slices.ContainsFunc(d.u.Ranges, func(r unitsheet.Range) bool { return r.Selector == "N" && slices.Contains(r.Applied, element) })
 }
 
 // Limits of what a reader of gauges notes, against a sound vehicle (judgment, no source).
@@ -192,7 +181,7 @@ func (g gauge) state(u *unitsheet.Unit, e unitsheet.Element, sound gauge) string
 		}
 		share := g.shares[r.ID]
 		switch {
-		case !on(r, e.ID):
+		case !slices.Contains(r.Applied, e.ID):
 			if share > was+noPressure {
 				stays++
 			}
@@ -204,7 +193,7 @@ func (g gauge) state(u *unitsheet.Unit, e unitsheet.Element, sound gauge) string
 		}
 		n++
 	}
-	any := func(now, was map[string]float64, out func(now, was float64) bool) bool {
+	worse := func(now, was map[string]float64, out func(now, was float64) bool) bool {
 		for id, x := range now {
 			if y, ok := was[id]; ok && out(x, y) {
 				return true
@@ -219,11 +208,11 @@ func (g gauge) state(u *unitsheet.Unit, e unitsheet.Element, sound gauge) string
 		return "none"
 	case n > 0 && 2*low > n:
 		return "low"
-	case any(g.fills, sound.fills, func(now, was float64) bool { return now > was+fillsLater }):
+	case worse(g.fills, sound.fills, func(now, was float64) bool { return now > was+fillsLater }):
 		return "late"
-	case any(g.falls, sound.falls, func(now, was float64) bool { return now > was+fallsLater }):
+	case worse(g.falls, sound.falls, func(now, was float64) bool { return now > was+fallsLater }):
 		return "slow"
-	case any(g.rises, sound.rises, func(now, was float64) bool { return now > was*risesMore+leastRise }):
+	case worse(g.rises, sound.rises, func(now, was float64) bool { return now > was*risesMore+leastRise }):
 		return "hard"
 	}
 	return ""
