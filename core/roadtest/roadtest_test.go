@@ -259,3 +259,29 @@ func BenchmarkRoadTestHeldAgainstFaults(b *testing.B) {
 		roadtest.NextCell(u, rows, seen)
 	}
 }
+
+// A gauge weighs more than a cell of the drive: it is read, not felt. With the line low, low pressure leads what the same slips would be without it, and no road test alone parts two failures
+// by their gauges.
+func TestGaugesWeighBesideTheGrid(t *testing.T) {
+	u := trial.Load(t).Units["norrad-h4"]
+	rows, err := faultmap.Map(u)
+	if err != nil {
+		t.Fatal(err)
+	}
+	place := func(cells map[faultmap.Cell]string, kind faultmap.Kind) int {
+		return slices.IndexFunc(roadtest.Hold(rows, roadtest.Observed{Hot: cells}), func(m roadtest.Match) bool { return rows[m.Row].Fault.Kind == kind })
+	}
+	slips := map[faultmap.Cell]string{{Range: "D4", Behaviour: faultmap.Slips}: "yes", {Range: "D1", Behaviour: faultmap.Slips}: "yes"}
+	without := place(slips, faultmap.LowPressure)
+	slips[faultmap.Cell{Behaviour: faultmap.Line}] = "low"
+	if with := place(slips, faultmap.LowPressure); with != 0 || without < 0 {
+		t.Errorf("low pressure is number %d, and %d with the line low", without+1, with+1)
+	}
+	for _, group := range roadtest.Groups(rows) {
+		for _, i := range group[1:] {
+			if d := roadtest.Differ(u, rows[group[0]], rows[i]); len(d) > 0 {
+				t.Errorf("%s and %s stand together and differ in %v", rows[group[0]].Title, rows[i].Title, d)
+			}
+		}
+	}
+}

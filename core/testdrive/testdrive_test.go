@@ -100,3 +100,42 @@ func TestWhatTheModelCannotExpress(t *testing.T) {
 		}
 	}
 }
+
+// Gauges on a test drive: what they show of a leak, a solenoid without current, one that stays on, a slow release, and of the line; a stall test shows what slips as it takes off, and
+// neutral what creeps.
+func TestWhatTheToolsShowOnADrive(t *testing.T) {
+	u := trial.Load(t).Networks["ombrin-s6"].Unit
+	sound, err := testdrive.Drive(u, 85)
+	if err != nil {
+		t.Fatal(err)
+	}
+	tap := func(e string) faultmap.Cell { return faultmap.Cell{Range: e, Behaviour: faultmap.Tap} }
+	for _, c := range []struct {
+		fault faultmap.Fault
+		at    faultmap.Cell
+		want  string
+	}{
+		{faultmap.Fault{Kind: faultmap.Leaks, Part: "clutch-b"}, tap("CB"), "low"},
+		{faultmap.Fault{Kind: faultmap.StuckOff, Part: "SB"}, tap("CB"), "none"},
+		{faultmap.Fault{Kind: faultmap.StuckOn, Part: "SE"}, tap("CE"), "stays"},
+		{faultmap.Fault{Kind: faultmap.ReleasesLate, Part: "CA"}, tap("CA"), "slow"},
+		{faultmap.Fault{Kind: faultmap.AppliesHard, Part: "CA"}, tap("CA"), "hard"},
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "CA"}, tap("CA"), "late"},
+		{faultmap.Fault{Kind: faultmap.LowPressure}, faultmap.Cell{Behaviour: faultmap.Line}, "low"},
+		{faultmap.Fault{Kind: faultmap.HighPressure}, faultmap.Cell{Behaviour: faultmap.Line}, "high"},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "BD"}, faultmap.Cell{Range: "R", Behaviour: faultmap.Slips}, "yes"},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Part: "CA"}, faultmap.Cell{Range: "N", Behaviour: faultmap.Drives}, "wrong"},
+	} {
+		faults, ok := testdrive.Of(u, c.fault)
+		if !ok {
+			t.Fatalf("%v cannot be put in", c.fault)
+		}
+		l, err := testdrive.Drive(u, 85, faults...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := testdrive.Tell(u, l, sound)[c.at]; got != c.want {
+			t.Errorf("%v: %v shows %q, want %q", c.fault, c.at, got, c.want)
+		}
+	}
+}
