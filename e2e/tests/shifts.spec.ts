@@ -34,6 +34,7 @@ test("a drive shows its shifts, the one that is out first, and goes into the cas
   await page.getByLabel("Windows from").selectOption(sound.id);
   await expect(page.getByRole("region", { name: "Behind the shifts" })).toContainText("Clutch E bites late");
   // Against a sound one the tap tells as well.
+  await expect(page.getByText("Clutch E: comes late")).toBeVisible();
   await page.getByText(/^\d+ readings$/).click();
   await expect(page.getByText(/Tap of the clutch E, driven: comes late/)).toBeVisible();
   await page.getByRole("button", { name: /Put into case/ }).click();

@@ -77,7 +77,7 @@ func (h *handlers) ProveShifts(ctx context.Context, r gen.ProveShiftsRequestObje
 
 func shiftsView(t shifting.Told) gen.ShiftsTold {
 	v := gen.ShiftsTold{Unit: t.Unit.Sheet.ID, UnitName: t.Unit.Sheet.Name, Selector: t.Box.Selector, Selectors: []string{}, Rate: t.Rate, Offset: t.Offset, Worst: t.Worst(), Said: t.Blamed(), Limits: list(t.Limits, same[string]), Temperature: t.Temperature(),
-		Gears: []gen.ShiftGear{}, Shifts: []gen.ShiftTold{}, Kinds: []gen.ShiftKind{}, Engagements: []gen.EngagementTold{}, Missing: []gen.MissingShift{}, Suspects: []gen.ShiftSuspect{}, Verdicts: []gen.ShiftVerdict{}, Channels: []gen.ShiftChannel{}}
+		Gears: []gen.ShiftGear{}, Shifts: []gen.ShiftTold{}, Kinds: []gen.ShiftKind{}, Engagements: []gen.EngagementTold{}, Missing: []gen.MissingShift{}, Suspects: []gen.ShiftSuspect{}, Verdicts: []gen.ShiftVerdict{}, Taps: []gen.TapTold{}, Channels: []gen.ShiftChannel{}}
 	v.Sure = len(t.Suspects) > 0 && t.Suspects[0].Probability >= 0.75 && t.Suspects[0].Blame != shifts.Sound
 	for _, r := range t.Unit.Ranges {
 		if r.Driving() && !slices.Contains(v.Selectors, r.Selector) && len(shifts.Of(t.Unit, r.Selector).Gears) > 1 {
@@ -101,6 +101,9 @@ func shiftsView(t shifting.Told) gen.ShiftsTold {
 	}
 	for _, s := range t.Suspects[:min(5, len(t.Suspects))] {
 		v.Suspects = append(v.Suspects, gen.ShiftSuspect{Blame: string(s.Blame), Element: s.Element, Words: t.Word(s), Look: shifting.Look(s), Probability: s.Probability})
+	}
+	for _, x := range t.Taps {
+		v.Taps = append(v.Taps, gen.TapTold{Element: x.Element, Name: t.ElementName(x.Element), State: x.State, Words: shifting.TapWords(x), Seen: x.Seen})
 	}
 	for role, i := range t.Channels {
 		c := t.Recording.Channels[i]

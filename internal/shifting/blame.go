@@ -1,9 +1,11 @@
 package shifting
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
+	"innercompass/core/faultmap"
 	"innercompass/core/shifts"
 	"innercompass/core/unitsheet"
 )
@@ -73,6 +75,11 @@ func Look(s shifts.Suspect) string {
 		return "Gauge on the line tap: idle and full throttle; filter, pump, regulator."
 	}
 	return ""
+}
+
+// TapWords is what a tap showed, in words.
+func TapWords(x shifts.Tapped) string {
+	return faultmap.Info(faultmap.Tap).StateTitle(cmp.Or(x.State, faultmap.Info(faultmap.Tap).Normal()))
 }
 
 // ElementName is an element's name on the sheet.

@@ -174,7 +174,7 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 	}
 	for _, x := range told.Taps {
 		if x.State != "" {
-			fmt.Fprintf(w, "Tap of %s: %s, over %d stretches and changes.\n", told.ElementName(x.Element), faultmap.Info(faultmap.Tap).StateTitle(x.State), x.Seen)
+			fmt.Fprintf(w, "Tap of %s: %s, over %d stretches and changes.\n", told.ElementName(x.Element), shifting.TapWords(x), x.Seen)
 		}
 	}
 	for _, text := range []string{told.Converted(), told.Blamed()} {

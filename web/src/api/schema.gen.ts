@@ -4715,6 +4715,16 @@ export interface components {
             title: string;
             value: string;
         };
+        /** @description What the tap of an element showed over the drive. */
+        TapTold: {
+            element: string;
+            name: string;
+            /** @description empty when all was as wanted */
+            state: string;
+            words: string;
+            /** @description stretches and changes that it rests on */
+            seen: number;
+        };
         ShiftChannel: {
             role: string;
             element: string;
@@ -4853,6 +4863,7 @@ export interface components {
             sure: boolean;
             limits: string[];
             verdicts: components["schemas"]["ShiftVerdict"][];
+            taps: components["schemas"]["TapTold"][];
             temperature: string;
             channels: components["schemas"]["ShiftChannel"][];
             converter?: components["schemas"]["ConverterTold"];

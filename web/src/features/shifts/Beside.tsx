@@ -15,6 +15,7 @@ import { worker } from "../../shared/worker";
 import { pictureOf } from "../recordings/pictureOf";
 import { moment } from "../recordings/words";
 import { Numbers } from "./Numbers";
+import { Pennant } from "./Pennant";
 import { gearWord } from "./Strip";
 
 /** The numbers of the shift in hand, what they mean together, and the way into the case. */
@@ -67,6 +68,23 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
             note="± is the scatter from shift to shift."
           />
         </Disclosed>
+        {told.taps.length > 0 && (
+          <Disclosed title="Pressures at the taps" open={told.taps.some((x) => x.state !== "")}>
+            {told.taps.map((x) => (
+              <Flex key={x.element} gap="2" align="center">
+                <Box w="12px" flexShrink={0}>
+                  {x.state !== "" && <Pennant />}
+                </Box>
+                <Text flex="1">
+                  {x.name.charAt(0).toUpperCase() + x.name.slice(1)}: {x.state === "" ? x.words : <b>{x.words}</b>}
+                </Text>
+                <Text color="ink2" textStyle="small" title="stretches and changes that it rests on">
+                  {x.seen} ×
+                </Text>
+              </Flex>
+            ))}
+          </Disclosed>
+        )}
         {told.engagements.length > 0 && (
           <Disclosed title="Taking up from neutral" open={told.engagements.some((e) => e.late || !e.finished)}>
             {told.engagements.map((e) => (
