@@ -189,12 +189,12 @@ func (p *predictor) eased(to, from unitsheet.Range, part string) float64 {
 	return 0.5
 }
 
-// keeps reports whether the gear below holds by itself, by a one-way clutch, while an element that comes on for the gear above slides: then nothing runs up, the change takes long.
+// keeps reports whether the gear below holds by itself while an element, or for "" all that come on for the gear above, slide: then nothing runs up, the change takes long.
 func (p *predictor) keeps(from, to unitsheet.Range, part string) bool {
-	if part == "" {
-		return false
-	}
-	got, err := p.u.Result(gearing.State{Applied: without(to.Applied, part)})
+	got, err := p.u.Result(gearing.State{Applied: slices.DeleteFunc(slices.Clone(to.Applied), func(id string) bool {
+		e, _ := p.u.Element(id)
+		return id == part || part == "" && e.Kind.Friction() && !slices.Contains(from.Applied, id)
+	})})
 	return err == nil && same(from.Healthy.Result, got)
 }
 
