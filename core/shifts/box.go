@@ -85,13 +85,8 @@ func (b Box) Change(from, to string) Change {
 	return c
 }
 
-// Touch is the pressure at which an element begins to hold, Pa; a usual one where the sheet does not say (judgment).
-func (b Box) Touch(id string) float64 {
-	if e := b.elements[id]; unitsheet.Known(e.Touch) && e.Touch.SI > 0 {
-		return e.Touch.SI
-	}
-	return 0.8e5
-}
+// Touch is the pressure at which an element begins to hold, Pa.
+func (b Box) Touch(id string) float64 { return b.elements[id].TouchPressure() }
 
 // slipOf is the slip of an element for one rev/min by which the turbine is off the gear that it comes on for: known where the gears are.
 func (b Box) slipOf(id string, from, to Gear) (float64, bool) {

@@ -131,6 +131,7 @@ type Result struct {
 	Engagements []Engagement
 	Missing     []Missing // likewise
 	Commanded   bool      // it was commanded to change up at all: likewise
+	Recorded    []string  // elements whose pressure was recorded, as the sheet has them
 }
 
 // Missing is a shift that was commanded and never came.
@@ -214,6 +215,7 @@ func Find(d Drive, box Box, n Noise) (Result, error) {
 	}
 	out.Engagements = m.engagements()
 	out.Missing = m.missing(out.Shifts)
+	out.Recorded = slices.DeleteFunc(slices.Clone(box.order), func(id string) bool { _, ok := d.Pressures[id]; return !ok })
 	out.Commanded = slices.ContainsFunc(d.Gear.Value, func(x float64) bool { return math.Round(x) > 1 })
 	return out, nil
 }

@@ -47,14 +47,11 @@ func (m measure) commandedIn(found string, from, to float64) string {
 }
 
 // Taps tells of each element whose pressure was recorded what its tap showed: in the stretches in a gear, in gears that never came, and as it came on and let go against sound shifts.
-func (b Box) Taps(d Drive, r Result, sound []Shift) []Tapped {
+func (b Box) Taps(r Result, sound []Shift) []Tapped {
 	var out []Tapped
-	for id := range d.Pressures {
+	for _, id := range r.Recorded {
 		out = append(out, b.tap(id, r, sound))
 	}
-	slices.SortFunc(out, func(x, y Tapped) int {
-		return slices.IndexFunc(b.order, func(id string) bool { return id == x.Element }) - slices.IndexFunc(b.order, func(id string) bool { return id == y.Element })
-	})
 	return out
 }
 

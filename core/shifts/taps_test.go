@@ -15,7 +15,7 @@ import (
 func TestTapsTellWhatBecomesOfTheOil(t *testing.T) {
 	u := trial.Load(t).Networks["ombrin-s6"].Unit
 	box := shifts.Of(u, "D")
-	drive := func(seed uint64, faults ...sim.Fault) (shifts.Drive, shifts.Result) {
+	drive := func(seed uint64, faults ...sim.Fault) shifts.Result {
 		t.Helper()
 		log, _, err := roadlog.Drive(roadlog.Setup{Sim: sim.Setup{Unit: u, Celsius: 85, Seed: seed, Scatter: 1, Faults: faults}, Rate: 50, Late: math.NaN(), Pressures: []string{"CA", "CB", "CE", "BC", "BD"}, Legs: []roadlog.Leg{
 			{Seconds: 1, Input: sim.Input{Selector: "N", Brake: 1}}, {Seconds: 2, Input: sim.Input{Selector: "D", Brake: 1}}, {Seconds: 30, Input: sim.Input{Selector: "D", Throttle: 0.35}, Wander: 0.03}}})
@@ -26,12 +26,11 @@ func TestTapsTellWhatBecomesOfTheOil(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return log.Drive(u), r
+		return r
 	}
 	var sound []shifts.Shift
 	for seed := range uint64(6) {
-		_, r := drive(50 + seed)
-		sound = append(sound, r.Shifts...)
+		sound = append(sound, drive(50+seed).Shifts...)
 	}
 	for _, c := range []struct {
 		fault sim.Fault
@@ -44,15 +43,13 @@ func TestTapsTellWhatBecomesOfTheOil(t *testing.T) {
 		{sim.Fault{Kind: sim.Harsh, Element: "CE", Size: 2.2}, "hard"},
 		{sim.Fault{Kind: sim.Weak, Element: "CE", Size: 0.7}, ""},
 	} {
-		d, r := drive(7, c.fault)
-		for _, x := range box.Taps(d, r, sound) {
+		for _, x := range box.Taps(drive(7, c.fault), sound) {
 			if x.Element == "CE" && x.State != c.want {
 				t.Errorf("%s: its tap shows %q, want %q (%d stretches and changes)", c.fault, x.State, c.want, x.Seen)
 			}
 		}
 	}
-	d, r := drive(8)
-	for _, x := range box.Taps(d, r, sound) {
+	for _, x := range box.Taps(drive(8), sound) {
 		if x.State != "" {
 			t.Errorf("a sound unit: tap of %s shows %s", x.Element, x.State)
 		}

@@ -19,7 +19,6 @@ type gauge struct {
 
 const (
 	transducer = 4e3  // Pa that one trembles by
-	usualTouch = 8e4  // Pa at which plates touch where the sheet does not say (judgment)
 	touchNoise = 15e3 // Pa above it that tell that they do
 	riseBegins = 0.03 // s after the touch, between which a rise is told
 	riseEnds   = 0.13
@@ -37,12 +36,7 @@ func tapped(u *unitsheet.Unit) []unitsheet.Element {
 }
 
 // touch is the pressure above which an element's plates are told to touch, Pa.
-func touch(e unitsheet.Element) float64 {
-	if unitsheet.Known(e.Touch) && e.Touch.SI > 0 {
-		return e.Touch.SI + touchNoise
-	}
-	return usualTouch + touchNoise
-}
+func touch(e unitsheet.Element) float64 { return e.TouchPressure() + touchNoise }
 
 // pressure is an element's as a transducer reads it.
 func (d driver) pressure(m *sim.Sim, id string) float64 {

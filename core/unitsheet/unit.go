@@ -125,6 +125,17 @@ func (e Element) Hold(pressure float64) (float64, bool) {
 // Pressed reports whether the element's hold comes from pressure.
 func (e Element) Pressed() bool { return e.pressed }
 
+// usualTouch is where plates touch where a sheet does not say, Pa (judgment).
+const usualTouch = 0.8e5
+
+// TouchPressure is the pressure at which an element begins to hold, Pa; a usual one where the sheet does not say.
+func (e Element) TouchPressure() float64 {
+	if Known(e.Touch) && e.Touch.SI > 0 {
+		return e.Touch.SI
+	}
+	return usualTouch
+}
+
 // Driving reports whether the range drives in health.
 func (r Range) Driving() bool {
 	return r.Healthy.Outcome == gearing.Forward || r.Healthy.Outcome == gearing.Reverse

@@ -17,9 +17,9 @@ const (
 )
 
 // record drives up through the gears at a light and at a heavy foot, with a logger at 50 samples a second and transducers at every tap, and tells its shifts.
-func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts.Drive, shifts.Result, error) {
+func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts.Result, error) {
 	if len(b.box.Gears) < 2 {
-		return shifts.Drive{}, shifts.Result{}, nil
+		return shifts.Result{}, nil
 	}
 	selector := b.box.Selector
 	foot := func(throttle float64) sim.Input { return sim.Input{Selector: selector, Throttle: throttle} }
@@ -35,15 +35,14 @@ func (b *Bench) record(celsius float64, seed uint64, faults []sim.Fault) (shifts
 		{Seconds: 40, Input: foot(0.3), Wander: 0.03}, {Seconds: 15, Input: stop, Until: 0.5}, {Seconds: 2, Input: stop},
 		{Seconds: 30, Input: foot(0.6), Wander: 0.03}}})
 	if err != nil {
-		return shifts.Drive{}, shifts.Result{}, err
+		return shifts.Result{}, err
 	}
-	d := log.Drive(b.u)
-	r, err := shifts.Find(d, b.box, shifts.Usual)
+	r, err := shifts.Find(log.Drive(b.u), b.box, shifts.Usual)
 	var bad *shifts.DriveError
 	if errors.As(err, &bad) { // a vehicle that does not move has no shifts
-		return d, shifts.Result{}, nil
+		return shifts.Result{}, nil
 	}
-	return d, r, err
+	return r, err
 }
 
 // told puts what the recorded shifts and the scan tool show in place of what the seat told of them: the seat keeps only what is felt and not recorded, a blow. It returns what the
@@ -128,17 +127,14 @@ func (b *Bench) undriven(cells map[faultmap.Cell]string) []faultmap.Cell {
 // state is what the shifts into a gear show, "" for a normal one, and whether it came at all.
 func (b *Bench) state(r shifts.Result, ref reference, gear string) (state string, came bool) {
 	var flared, tied, slow, n int
-	least, most := 0.0, 0.0 // speeds with a light foot
+	least, most := math.Inf(1), 0.0 // speeds with a light foot
 	for _, s := range r.Shifts {
 		if s.To != gear || s.Down || s.Unfinished {
 			continue
 		}
 		n++
 		if s.Throttle < lightFoot {
-			least, most = s.Speed, math.Max(most, s.Speed)
-			if n > 1 {
-				least = math.Min(least, s.Speed)
-			}
+			least, most = math.Min(least, s.Speed), math.Max(most, s.Speed)
 		}
 		if s.Skips {
 			continue
@@ -159,7 +155,7 @@ func (b *Bench) state(r shifts.Result, ref reference, gear string) (state string
 		return "flare", true
 	case most > ref.speed[gear].High*(1+lateShare):
 		return "late", true
-	case most > 0 && least < ref.speed[gear].Low*(1-lateShare):
+	case least < ref.speed[gear].Low*(1-lateShare):
 		return "early", true
 	case 2*tied > n || tied > 1:
 		return "tie-up", true

@@ -71,7 +71,7 @@ func New(u *unitsheet.Unit) (*Bench, error) {
 			return nil, err
 		}
 		for seed := range uint64(soundDrives) {
-			_, r, err := b.record(celsius, 900+seed, nil)
+			r, err := b.record(celsius, 900+seed, nil)
 			if err != nil {
 				return nil, err
 			}
@@ -129,11 +129,11 @@ func (b *Bench) Run(j Job) (Result, error) {
 		return out, err
 	}
 	cells := testdrive.Tell(b.u, log, ref.log)
-	d, r, err := b.record(celsius, j.Seed*104729+uint64(max(0, j.Row)), faults) //nolint:gosec // an index
+	r, err := b.record(celsius, j.Seed*104729+uint64(max(0, j.Row)), faults) //nolint:gosec // an index
 	if err != nil {
 		return out, err
 	}
-	open := append(b.told(r, b.box.Taps(d, r, ref.shifts), ref, cells), b.undriven(cells)...)
+	open := append(b.told(r, b.box.Taps(r, ref.shifts), ref, cells), b.undriven(cells)...)
 	out.Seen = len(cells)
 	for c, state := range cells {
 		out.Saw = append(out.Saw, strings.Trim(c.Range+" "+string(c.Behaviour)+" "+state, " "))

@@ -72,7 +72,7 @@ type FindingView struct {
 }
 
 // Checks lists the checks of a case, shallow access first. Cells of the road test are left out: they
-// have a place of their own.
+// have a place of their own, unless they were set aside, which is taken back here.
 func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 	at, err := s.Assessing.Look(ctx, s.Cases, s.Shop, id)
 	if err != nil {
@@ -87,12 +87,13 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 	seen := readings.SeenFindings(c)
 	var out []CheckItem
 	for _, k := range n.Checks {
-		if k.Drive() {
+		skipped := slices.Contains(stand.Skipped, k.ID)
+		if k.Drive() && !skipped {
 			continue
 		}
 		need, _ := unitsheet.ParseAccess(k.Access)
 		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.AccessMinutes(stand.Access, need), Instrument: k.Instrument != "", Tools: k.Tools, Hazard: hazard(k), Fluid: k.Fluid,
-			Skipped: slices.Contains(stand.Skipped, k.ID), Why: c.NoteOf("skip", k.ID)}
+			Skipped: skipped, Why: c.NoteOf("skip", k.ID)}
 		if k.Until != "" {
 			until, _ := unitsheet.ParseAccess(k.Until)
 			item.Beyond = stand.Access > until

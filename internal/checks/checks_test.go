@@ -27,3 +27,38 @@ func TestOpeningUpFurtherMakesDeepChecksCheaper(t *testing.T) {
 		t.Errorf("climb %v then %v (%v)", before.Climb, after.Climb, err)
 	}
 }
+
+// A road test that was set aside stands among the checks, so that it can be taken back; one that was not has a place of its own.
+func TestARoadTestThatIsSetAsideCanBeTakenBack(t *testing.T) {
+	s := apptest.New(t)
+	id := apptest.TakenIn(t, s).Case.ID
+	listed := func() (found, skipped bool) {
+		t.Helper()
+		items, err := s.Checks.Checks(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, x := range items {
+			if x.ID == "drive.hot" {
+				return true, x.Skipped && x.Why == "no lift free"
+			}
+		}
+		return false, false
+	}
+	if found, _ := listed(); found {
+		t.Error("the road test stands among the checks")
+	}
+	mark := cases.Mark{Kind: "skip", Ref: "drive.hot", Note: "no lift free"}
+	if _, err := s.Readings.Mark(ctx, id, cases.Guard{}, mark, false); err != nil {
+		t.Fatal(err)
+	}
+	if found, skipped := listed(); !found || !skipped {
+		t.Errorf("set aside: listed %v, with why %v", found, skipped)
+	}
+	if _, err := s.Readings.Mark(ctx, id, cases.Guard{}, mark, true); err != nil {
+		t.Fatal(err)
+	}
+	if found, _ := listed(); found {
+		t.Error("taken back, it still stands among the checks")
+	}
+}

@@ -91,7 +91,7 @@ func shiftsView(t shifting.Told) gen.ShiftsTold {
 		v.Shifts = append(v.Shifts, shiftView(t, i))
 	}
 	for _, k := range t.Kinds() {
-		v.Kinds = append(v.Kinds, gen.ShiftKind{From: k.From, To: k.To, FromName: gearName(t, k.From), ToName: gearName(t, k.To), Shifts: k.N, Out: k.Out, Inertia: k.Inertia, Scatter: k.InertiaScatter, Flare: k.Flare, Throttle: k.Throttle})
+		v.Kinds = append(v.Kinds, gen.ShiftKind{From: k.From, To: k.To, FromName: gearName(t, k.From), ToName: gearName(t, k.To), Shifts: k.N, Out: k.Out, Inertia: k.Inertia, Scatter: k.InertiaScatter, Flare: k.Flare, Throttle: k.Throttle, Look: k.Look})
 	}
 	for _, e := range t.Engagements {
 		v.Engagements = append(v.Engagements, gen.EngagementTold{At: e.At, Gear: e.Gear, Name: gearName(t, e.Gear), Delay: gen.Uncertain{Value: e.Delay, U: e.DelayU}, Finished: e.Finished, Late: e.Finished && e.Delay-e.DelayU > shifts.UsualTake})

@@ -2,6 +2,7 @@
 package shifting
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -52,8 +53,6 @@ type Told struct {
 	Lockup    lockup.Result
 	Touch     *Touched
 	Limits    []string // what cannot be told, in words
-
-	driven shifts.Drive
 }
 
 // Held is a shift against its windows.
@@ -68,6 +67,7 @@ type Kind struct {
 	N, Out                  int
 	Inertia, InertiaScatter float64
 	Flare, Throttle         float64
+	Look                    int // the shift of the kind to look at: the first that is out of its window, else the first
 }
 
 // Shifts tells those of a recording. It needs the speeds of turbine and output, and a unit whose ratios are known.
@@ -96,7 +96,7 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if len(out.Shifts)+len(out.Missing)+len(out.Engagements) > 0 {
 		out.Suspects = shifts.WhoIsToBlame(out.Box.Marks(out.Result, sound))
 	}
-	out.Taps = out.Box.Taps(out.driven, out.Result, sound)
+	out.Taps = out.Box.Taps(out.Result, sound)
 	return out, nil
 }
 
@@ -137,7 +137,6 @@ func (s *Service) find(ctx context.Context, id string, a Asked) (Told, error) {
 	if out.Result, err = shifts.Find(d, out.Box, shifts.Usual); err != nil {
 		return Told{}, problem.Field("recording", err.Error(), "another part of it, or another recording")
 	}
-	out.driven = d
 	if lockable(u) {
 		out.Lockup = lockup.Tell(d, out.Result.Held, 0)
 	}
@@ -170,14 +169,14 @@ func lockable(u *unitsheet.Unit) bool {
 	return slices.ContainsFunc(u.Ranges, func(r unitsheet.Range) bool { return r.Lockup })
 }
 
-// Kinds says how alike the shifts of each kind are, in the order in which they come.
+// Kinds says how alike the shifts of each kind are: that with the greatest share out of its windows first, else in the order in which they come.
 func (t Told) Kinds() []Kind {
 	var out []Kind
 	for i, s := range t.Shifts {
 		if s.Unfinished || slices.ContainsFunc(out, func(k Kind) bool { return k.From == s.From && k.To == s.To }) {
 			continue
 		}
-		k := Kind{From: s.From, To: s.To}
+		k := Kind{From: s.From, To: s.To, Look: i}
 		var inertia, flare, throttle []float64
 		for j, x := range t.Shifts[i:] {
 			if x.From != s.From || x.To != s.To || x.Unfinished {
@@ -185,6 +184,9 @@ func (t Told) Kinds() []Kind {
 			}
 			inertia, flare, throttle = append(inertia, x.Inertia), append(flare, x.Flare), append(throttle, x.Throttle)
 			if t.Against[i+j].Any() {
+				if k.Out == 0 {
+					k.Look = i + j
+				}
 				k.Out++
 			}
 		}
@@ -194,6 +196,7 @@ func (t Told) Kinds() []Kind {
 		}
 		out = append(out, k)
 	}
+	slices.SortStableFunc(out, func(a, b Kind) int { return cmp.Compare(b.Out*a.N, a.Out*b.N) })
 	return out
 }
 

@@ -4665,6 +4665,8 @@ export interface components {
             way: number[];
         };
         ShiftKind: {
+            /** @description the shift of the kind to look at, by its place */
+            look: number;
             from: string;
             to: string;
             fromName: string;

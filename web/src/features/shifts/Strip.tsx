@@ -40,18 +40,12 @@ export function inRow(told: ShiftsTold, at: number): number[] {
   return all.filter((i) => sameKind(told.shifts[i] ?? hand, hand));
 }
 
-/** The kinds of shift of a long drive, the worst first; a tap goes to the first of a kind that is out of its window. */
+/** The kinds of shift of a long drive, the worst first; a tap goes to the one to look at. */
 function Kinds({ told, at, choose }: { told: ShiftsTold; at: number; choose: (i: number) => void }) {
   const hand = told.shifts[at];
-  const kinds = told.kinds.toSorted((a, b) => b.out / b.shifts - a.out / a.shifts || b.out - a.out);
-  const first = (k: { from: string; to: string }) => {
-    const of = (s: ShiftTold) => s.from === k.from && s.to === k.to && !s.unfinished;
-    const out = told.shifts.findIndex((s) => of(s) && s.out.any);
-    return out >= 0 ? out : told.shifts.findIndex(of);
-  };
   return (
     <Flex overflowX="auto" px={{ base: "3", md: "5" }} pt="1" gap="2" role="group" aria-label="Kinds of shift">
-      {kinds.map((k) => (
+      {told.kinds.map((k) => (
         <chakra.button
           key={`${k.from}-${k.to}`}
           type="button"
@@ -64,7 +58,7 @@ function Kinds({ told, at, choose }: { told: ShiftsTold; at: number; choose: (i:
           textAlign="left"
           aria-pressed={hand?.from === k.from && hand.to === k.to}
           css={{ "&[aria-pressed=true]": { bg: "brassSoft", borderColor: "brass" } }}
-          onClick={() => choose(first(k))}
+          onClick={() => choose(k.look)}
         >
           <Flex gap="2" align="center" textStyle="small">
             <Text as="span" fontWeight="700">
