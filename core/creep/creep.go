@@ -22,6 +22,7 @@ const (
 	quickest   = 5.0   // mm/s
 	slowest    = 0.1   // mm/s
 	grid       = 0.01  // mm
+	leastF     = 15.0  // by which a rise has to stand out of the noise
 	likeRamp   = 0.3   // by which two ramps may differ, as a share, and still be like
 	lowJudder  = 4.0   // Hz
 	highJudder = 20.0  // Hz
@@ -62,13 +63,17 @@ func Tell(actuator, torque, input shifts.Channel) (Result, error) {
 		return Result{}, &Error{"no clutch travel or no engine torque was recorded", "both, at 10 samples a second or more"}
 	}
 	var out Result
-	for _, r := range ramps(actuator) {
+	found := ramps(actuator)
+	for _, r := range found {
 		if t, ok := fit(actuator, torque, r); ok {
 			t.Judder = judder(input, actuator.Time[r.a], actuator.Time[r.b-1]+1)
 			out.Ramps = append(out.Ramps, t)
 		}
 	}
-	if len(out.Ramps) == 0 {
+	switch {
+	case len(out.Ramps) == 0 && len(found) > 0:
+		return out, &Error{"the engine's torque does not rise on any ramp of the clutch", "a ramp that goes on until the clutch takes hold, half a millimeter beyond at least"}
+	case len(out.Ramps) == 0:
 		return out, &Error{"no ramp closes the clutch slowly enough", fmt.Sprintf("one of %.1f mm or more, at %.1f to %.0f mm/s; 1 mm/s and less is best", leastWay, slowest, quickest)}
 	}
 	n, low, high := float64(len(out.Ramps)), math.Inf(1), 0.0
@@ -170,6 +175,18 @@ func fit(actuator, torque shifts.Channel, r stretch) (Touch, bool) {
 		}
 	}
 	if math.IsInf(best, 1) {
+		return out, false
+	}
+	// A torque that does not rise is fitted somewhere too: point and gain have to explain more than noise would (an F test of two parameters; the limit is far above the usual
+	// one, since many points are tried).
+	mean, level := 0.0, 0.0
+	for _, v := range y {
+		mean += v / float64(len(y))
+	}
+	for _, v := range y {
+		level += (v - mean) * (v - mean)
+	}
+	if (level-best)/2 < leastF*best/float64(len(y)-3) {
 		return out, false
 	}
 	// Where a fit is worse by four times the mean square of what is left: half of a 95 % interval, and not below what ramps of this speed are right to (from a study).

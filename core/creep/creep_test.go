@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"innercompass/core/creep"
@@ -92,5 +93,17 @@ func TestWhatIsNoCreepIsRefused(t *testing.T) {
 	}
 	if _, err := creep.Tell(shifts.Channel{}, q, in); err == nil {
 		t.Error("no travel is taken")
+	}
+}
+
+// A ramp that ends before the clutch takes hold is told apart from none that is slow enough.
+func TestARampThatEndsTooSoonIsSaid(t *testing.T) {
+	a, q, in := crawl(50, 1, 4.9, 0, 3) // the ramp ends at 5 mm
+	if _, err := creep.Tell(a, q, in); err == nil || !strings.Contains(err.Error(), "does not rise") {
+		t.Errorf("%v", err)
+	}
+	a, q, in = crawl(50, 20, 1.2, 0, 3)
+	if _, err := creep.Tell(a, q, in); err == nil || !strings.Contains(err.Error(), "slowly enough") {
+		t.Errorf("%v", err)
 	}
 }

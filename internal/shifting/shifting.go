@@ -160,7 +160,9 @@ func (s *Service) find(ctx context.Context, id string, a Asked) (Told, error) {
 			out.Touch = touched(u, touch)
 		}
 	}
-	out.Limits = append(out.Limits, limits(out.Result, d)...)
+	if len(out.Held) > 0 || out.Touch == nil { // a creep has no gears to tell anything of
+		out.Limits = append(out.Limits, limits(out.Result, d)...)
+	}
 	return out, nil
 }
 
@@ -233,7 +235,7 @@ func limits(r shifts.Result, d shifts.Drive) []string {
 	if r.Rate < 20 {
 		out = append(out, fmt.Sprintf("%.0f samples a second: times are known to some 0.07 s, and small flares are missed. 50 a second tell both.", r.Rate))
 	}
-	if math.Abs(r.Offset) > 0.03 {
+	if math.Abs(r.Offset) > 0.03 && len(r.Shifts) > 0 {
 		out = append(out, fmt.Sprintf("The two speeds are %.0f ms apart in time: that was taken out.", 1000*math.Abs(r.Offset)))
 	}
 	return out

@@ -54,20 +54,22 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
       <Suspects told={told} />
       <IntoCase r={r} told={told} asked={asked} />
       <Box px="4" py="2">
-        <Disclosed title="How alike the shifts are">
-          <Table
-            label="Kinds of shift"
-            head={["Shift", ">Number", ">Inertia, s", ">Flare, rpm", ">Out"]}
-            rows={told.kinds.map((k) => [
-              `${gearWord(told, k.from)}–${gearWord(told, k.to)}`,
-              String(k.shifts),
-              `${number(k.inertia, 2)}${k.shifts > 1 ? ` ± ${number(k.scatter, 2)}` : ""}`,
-              number(k.flare),
-              String(k.out),
-            ])}
-            note="± is the scatter from shift to shift."
-          />
-        </Disclosed>
+        {told.kinds.length > 0 && (
+          <Disclosed title="How alike the shifts are">
+            <Table
+              label="Kinds of shift"
+              head={["Shift", ">Number", ">Inertia, s", ">Flare, rpm", ">Out"]}
+              rows={told.kinds.map((k) => [
+                `${gearWord(told, k.from)}–${gearWord(told, k.to)}`,
+                String(k.shifts),
+                `${number(k.inertia, 2)}${k.shifts > 1 ? ` ± ${number(k.scatter, 2)}` : ""}`,
+                number(k.flare),
+                String(k.out),
+              ])}
+              note="± is the scatter from shift to shift."
+            />
+          </Disclosed>
+        )}
         {told.taps.length > 0 && (
           <Disclosed title="Pressures at the taps" open={told.taps.some((x) => x.state !== "")}>
             {told.taps.map((x) => (
@@ -97,38 +99,9 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
           </Disclosed>
         )}
         {told.converter && <Converter told={told} />}
-        {told.touch && (
+        {told.touch && told.shifts.length > 0 && (
           <Disclosed title="Touch point of the clutch" open>
-            <Text>
-              <b>
-                {number(told.touch.point.value, 2)} ± {number(told.touch.point.u, 2)} mm
-              </b>{" "}
-              over {told.touch.ramps} {told.touch.ramps === 1 ? "ramp" : "ramps"} at {number(told.touch.ramp, 1)} mm/s.
-            </Text>
-            {told.touch.window && (
-              <Text>
-                {told.touch.inside ? "Inside" : "Out of"} the sheet's window, {number(told.touch.window.low, 1)} to{" "}
-                {number(told.touch.window.high, 1)} mm.
-              </Text>
-            )}
-            {told.touch.since && (
-              <Text>
-                Moved {number(told.touch.since.by.value, 2)} ± {number(told.touch.since.by.u, 2)} mm since the other drive
-                {told.touch.since.wear && (
-                  <>
-                    : wear index <b>{number(100 * told.touch.since.wear.value)}</b> ± {number(100 * told.touch.since.wear.u)} of 100
-                  </>
-                )}
-                .
-              </Text>
-            )}
-            {told.touch.since?.unlike && <Text>The ramps were not as slow as each other: drive both alike.</Text>}
-            {told.touch.unlike && <Text>Ramps of unlike speed: compare only like ones.</Text>}
-            {told.touch.judderHertz > 0 && (
-              <Text>
-                It chatters {number(told.touch.judderHertz, 1)} times a second, {number(told.touch.judderDepth)} rpm deep.
-              </Text>
-            )}
+            <Touch touch={told.touch} />
           </Disclosed>
         )}
         {told.limits.length > 0 && (
@@ -142,6 +115,48 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
         )}
       </Box>
     </Box>
+  );
+}
+
+/** Where an automated clutch takes hold: against its sheet, and since another drive. */
+export function Touch({ touch }: { touch: NonNullable<ShiftsTold["touch"]> }) {
+  return (
+    <>
+      <Text lineHeight="1.1" mb="1">
+        <Text as="span" textStyle="display" fontWeight="700">
+          {number(touch.point.value, 2)}
+        </Text>{" "}
+        <Text as="span" color="ink2">
+          ± {number(touch.point.u, 2)} mm
+        </Text>
+      </Text>
+      <Text color="ink2">
+        Over {touch.ramps} {touch.ramps === 1 ? "ramp" : "ramps"} at {number(touch.ramp, 1)} mm/s.
+      </Text>
+      {touch.window && (
+        <Text>
+          {touch.inside ? "Inside" : "Out of"} the sheet's window, {number(touch.window.low, 1)} to {number(touch.window.high, 1)} mm.
+        </Text>
+      )}
+      {touch.since && (
+        <Text>
+          Moved {number(touch.since.by.value, 2)} ± {number(touch.since.by.u, 2)} mm since the other drive
+          {touch.since.wear && (
+            <>
+              : wear index <b>{number(100 * touch.since.wear.value)}</b> ± {number(100 * touch.since.wear.u)} of 100
+            </>
+          )}
+          .
+        </Text>
+      )}
+      {touch.since?.unlike && <Text>The ramps were not as slow as each other: drive both alike.</Text>}
+      {touch.unlike && <Text>Ramps of unlike speed: compare only like ones.</Text>}
+      {touch.judderHertz > 0 && (
+        <Text>
+          It chatters {number(touch.judderHertz, 1)} times a second, {number(touch.judderDepth)} rpm deep.
+        </Text>
+      )}
+    </>
   );
 }
 

@@ -12,7 +12,7 @@ import { Table } from "../../shared/Table";
 import { useSingleKey } from "../../shared/useSingleKey";
 import { Frame } from "../recordings/Frame";
 import { moment } from "../recordings/words";
-import { Beside } from "./Beside";
+import { Beside, Touch } from "./Beside";
 import { CompareView } from "./CompareView";
 import { ShiftPlot } from "./ShiftPlot";
 import { SlipPlot } from "./SlipPlot";
@@ -99,7 +99,14 @@ function Told({ r, told, asked, set, at: wanted, other }: ToldProps) {
   return (
     <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 1fr) 340px" }} flex="1">
       <Box minW="0" borderRightWidth={{ lg: "1px" }} borderColor="line">
-        {told.shifts.length === 0 ? (
+        {told.shifts.length === 0 && told.touch ? (
+          <Box as="section" aria-label="Touch point" px={{ base: "3", md: "5" }} py="4">
+            <Text as="h2" textStyle="heading" fontWeight="700" mb="2">
+              A creep: where the clutch takes hold
+            </Text>
+            <Touch touch={told.touch} />
+          </Box>
+        ) : told.shifts.length === 0 ? (
           <Box px="5">
             <Empty title="No shift is told">
               {told.missing.length > 0
